@@ -1,6 +1,6 @@
 """Bring the catalogues of the interface up to date: ``.venv/bin/python tools/catalogue.py``.
 
-The texts are those that the code gives to ``tr`` and ``counted``. A new one is
+The texts are those that the code gives to ``tr``, ``counted``, ``Sentence`` and ``amount``. A new one is
 added to each ``.po`` without a translation, one that is gone goes, and the ``.mo``
 files, which the application reads, are made anew.
 """
@@ -45,11 +45,13 @@ def registered() -> set[str]:
     """Labels of what is registered, which the desk gives to ``tr`` when it shows them."""
     from dubrel.base.languages import LANGUAGES
     from dubrel.captions.checks import RULES as CHECKS
-    from dubrel.captions.styles import RULES
+    from dubrel.captions.looks import LOOKS
+    from dubrel.captions.styles import RULES, STYLES
     from dubrel.edits.cuts.reading import reason_text
     from dubrel.edits.cuts.totals import KINDS as CUT_KINDS
     from dubrel.edits.notes import KINDS, phrase_of
     from dubrel.release.forms import FORMS
+    from dubrel.release.kits import KITS
     from dubrel.translation.checks import CHECKS as TRANSLATION_CHECKS
 
     reasons = {one for some in CUT_KINDS.values() for one in some}
@@ -57,6 +59,9 @@ def registered() -> set[str]:
     return {
         *(one.label for some in (CHECKS, RULES, TRANSLATION_CHECKS, FORMS) for one in some.values()),
         *LANGUAGES.values(),
+        *STYLES,
+        *LOOKS,
+        *KITS,
         *KINDS,
         *map(phrase_of, KINDS),
         *CUT_KINDS,
@@ -71,9 +76,9 @@ def _in(tree: ast.AST) -> Iterator[tuple[str, str]]:
         if not isinstance(node, ast.Call) or not isinstance(node.func, ast.Name):
             continue
         said = [one.value if isinstance(one, ast.Constant) else None for one in node.args]
-        if node.func.id == "tr" and said and isinstance(said[0], str) and said[0]:
+        if node.func.id in ("tr", "Sentence") and said and isinstance(said[0], str) and said[0]:
             yield said[0], ""
-        elif node.func.id == "counted" and len(said) > 1 and isinstance(said[1], str):
+        elif node.func.id in ("counted", "amount") and len(said) > 1 and isinstance(said[1], str):
             many = said[2] if len(said) > 2 and isinstance(said[2], str) else said[1] + "s"
             yield "{n} " + said[1], "{n} " + many
 

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import gettext
 import os
+from collections.abc import Container
 from pathlib import Path
 
 LANGUAGES = {"en": "English", "pt": "Português", "es": "Español"}
@@ -60,8 +61,8 @@ def tr(text: str) -> str:
     return _now[0].gettext(text) if text else ""
 
 
-def counted(count: int, one: str, many: str = "") -> str:
-    """A number with its noun, in the number that the language has for it.
+def counted(count: int, one: str, many: str = "", **values: object) -> str:
+    """A number with its noun, in the number that the language has for it; other values have names in braces.
 
     Examples
     --------
@@ -69,7 +70,63 @@ def counted(count: int, one: str, many: str = "") -> str:
     ('1 turn', '12,000 turns')
     """
     said = _now[0].ngettext("{n} " + one, "{n} " + (many or one + "s"), count)
-    return said.format(n=f"{count:,}")
+    return said.format(n=f"{count:,}", **values)
+
+
+class Sentence(str):
+    """A sentence in English, for files and the command line, that the interface can say in its own language.
+
+    Parameters
+    ----------
+    pattern : str
+        As it stands in the catalogue, with names in braces.
+    plural : str, optional
+        The pattern for any other count than one.
+    count : int, optional
+    values
+        What stands for the names; sentences of their own, too.
+
+    Examples
+    --------
+    >>> said = Sentence("{lines}, {most} at most", lines=amount(3, "line"), most=2)
+    >>> said, told(said)
+    ('3 lines, 2 at most', '3 lines, 2 at most')
+    """
+
+    def __new__(cls, pattern: str, plural: str = "", count: int = 1, **values: object) -> Sentence:
+        """The sentence in English."""
+        chosen = plural if plural and count != 1 else pattern
+        made = super().__new__(cls, chosen.format(**values))
+        made._said, made._values = (pattern, plural, count), values
+        return made
+
+    def __getnewargs_ex__(self) -> tuple[tuple[str, str, int], dict[str, object]]:
+        """What it is made of again in another process."""
+        return self._said, self._values
+
+    def here(self) -> str:
+        """The sentence in the language of the interface."""
+        pattern, plural, count = self._said
+        values = {name: told(one) if isinstance(one, str) else one for name, one in self._values.items()}
+        return (_now[0].ngettext(pattern, plural, count) if plural else tr(pattern)).format(**values)
+
+    _said: tuple[str, str, int]
+    _values: dict[str, object]
+
+
+def amount(count: int, one: str, many: str = "") -> Sentence:
+    """A number with its noun, as a part of a ``Sentence``."""
+    return Sentence("{n} " + one, "{n} " + (many or one + "s"), count, n=f"{count:,}")
+
+
+def told(text: str) -> str:
+    """A text in the language of the interface, where it is a ``Sentence``; otherwise as it is."""
+    return text.here() if isinstance(text, Sentence) else text
+
+
+def shipped(name: str, among: Container[str]) -> str:
+    """The name of a style, a look or a kit: translated where it ships, as the user wrote it otherwise."""
+    return tr(name) if name in among else name
 
 
 def _catalogue(language: str) -> gettext.NullTranslations:

@@ -9,21 +9,21 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import BinaryIO
 
-from dubrel.base.catalogue import tr
+from dubrel.base.catalogue import Sentence, told, tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.unfinished import noted
 
 _REASONS = {
-    errno.ENOSPC: "the disk is full; free some space and try again",
-    errno.EDQUOT: "your disk quota is used up; free some space and try again",
-    errno.EACCES: "you may not write there; choose another folder",
-    errno.EPERM: "you may not write there; choose another folder",
-    errno.EROFS: "that disk can only be read; choose another folder",
-    errno.ENOENT: "the folder does not exist; choose another one",
-    errno.ENOTDIR: "the folder is a file; choose another one",
-    errno.EISDIR: "a folder has that name; choose another name",
-    errno.EIO: "the disk has a fault; choose another one",
-    errno.ENAMETOOLONG: "the name is too long; choose a shorter one",
+    errno.ENOSPC: Sentence("the disk is full; free some space and try again"),
+    errno.EDQUOT: Sentence("your disk quota is used up; free some space and try again"),
+    errno.EACCES: Sentence("you may not write there; choose another folder"),
+    errno.EPERM: Sentence("you may not write there; choose another folder"),
+    errno.EROFS: Sentence("that disk can only be read; choose another folder"),
+    errno.ENOENT: Sentence("the folder does not exist; choose another one"),
+    errno.ENOTDIR: Sentence("the folder is a file; choose another one"),
+    errno.EISDIR: Sentence("a folder has that name; choose another name"),
+    errno.EIO: Sentence("the disk has a fault; choose another one"),
+    errno.ENAMETOOLONG: Sentence("the name is too long; choose a shorter one"),
 }
 _LONG_SUFFIX = 32
 
@@ -124,7 +124,7 @@ def _sync_folder(folder: Path) -> None:
 
 
 def _reason(error: OSError) -> str:
-    return _REASONS.get(error.errno or 0, (error.strerror or "unknown error").lower())
+    return told(_REASONS.get(error.errno or 0, (error.strerror or tr("unknown error")).lower()))
 
 
 def try_writing(path: Path) -> None:

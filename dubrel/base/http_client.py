@@ -75,7 +75,7 @@ def unsafe(address: str) -> str:
     """What to say of an address on the way to which anybody could listen; empty where nobody can."""
     if address.startswith("https://") or is_here(address):
         return ""
-    return "The address begins with http://, so others on the way could read or listen along."
+    return tr("The address begins with http://, so others on the way could read or listen along.")
 
 
 class Line:
@@ -121,9 +121,9 @@ class Line:
                     raise EngineError(self._refused(status))
                 reason = f"it answered {status}"
             except (OSError, http.client.HTTPException) as error:
-                reason = f"the connection failed ({_said(error)})"
+                reason = tr("the connection failed ({error})").format(error=_said(error))
             except (ValueError, KeyError, TypeError, AttributeError, OverflowError):
-                reason = "its answer could not be read"
+                reason = tr("its answer could not be read")
         raise EngineError(
             tr(
                 "The service at {address} cannot be used: {reason}, {tries} times. What was sent is "
@@ -133,18 +133,21 @@ class Line:
 
     def _refused(self, status: int) -> str:
         if status == 402:
-            return (
-                f"The service at {self.address} says that what was paid for is used up (402). Pay there, or"
-                " use another one."
-            )
+            return tr(
+                "The service at {address} says that what was paid for is used up (402). Pay there, "
+                "or use another one."
+            ).format(address=self.address)
         if status in (401, 403):
-            return f"The service at {self.address} wants another key ({status}). Give the key again."
-        if 300 <= status < 400:
-            return (
-                f"The service at {self.address} points to another address ({status}). Give that address"
-                " yourself."
+            return tr("The service at {address} wants another key ({status}). Give the key again.").format(
+                address=self.address, status=status
             )
-        return f"The service at {self.address} refused ({status}). Check the address."
+        if 300 <= status < 400:
+            return tr(
+                "The service at {address} points to another address ({status}). Give that address yourself."
+            ).format(address=self.address, status=status)
+        return tr("The service at {address} refused ({status}). Check the address.").format(
+            address=self.address, status=status
+        )
 
     def _once(
         self, method: str, path: str, body: bytes | None, headers: dict[str, str]

@@ -10,6 +10,7 @@ from fractions import Fraction
 from itertools import accumulate
 from typing import Literal
 
+from dubrel.base.catalogue import Sentence, amount
 from dubrel.base.plugins import Register
 from dubrel.base.text import gap_lengths, grapheme_count, tokens
 from dubrel.base.timecode import ms_to_frames
@@ -165,7 +166,7 @@ def _elsewhere(id: str, label: str, fixed_by: Fix = "") -> Check:
 
 
 @check("speed", "Over speed", fixed_by="times")
-def _speed(one: Shown) -> Iterator[str]:
+def _speed(one: Shown) -> Iterator[Sentence]:
     style, length, span = one.style, one.length, one.span
     if span >= style.least_ms(length, one.words):
         return
@@ -173,47 +174,59 @@ def _speed(one: Shown) -> Iterator[str]:
         over = length * 1000 / span - style.max_cps
         longer = length / style.max_cps - span / 1000
         fewer = length - int(style.max_cps * span / 1000)
-        noun = "character" if fewer == 1 else "characters"
-        yield f"{over:.1f} CPS over: lengthen by {longer:.2f} s or shorten by {fewer} {noun}"
+        yield Sentence(
+            "{over:.1f} CPS over: lengthen by {longer:.2f} s or shorten by {fewer}",
+            over=over,
+            longer=longer,
+            fewer=amount(fewer, "character"),
+        )
     else:
         over = one.words * 60_000 / span - style.max_wpm
         longer = one.words * 60 / style.max_wpm - span / 1000
-        yield f"{over:.0f} WPM over: lengthen by {longer:.2f} s"
+        yield Sentence("{over:.0f} WPM over: lengthen by {longer:.2f} s", over=over, longer=longer)
 
 
 @check("lines", "Too many lines", fixed_by="lines")
-def _lines(one: Shown) -> Iterator[str]:
+def _lines(one: Shown) -> Iterator[Sentence]:
     if len(one.lines) > one.style.max_lines:
-        yield f"{len(one.lines)} lines, {one.style.max_lines} at most"
+        yield Sentence(
+            "{lines}, {most} at most", lines=amount(len(one.lines), "line"), most=one.style.max_lines
+        )
 
 
 @check("line length", "Line too long", fixed_by="lines")
-def _line_length(one: Shown) -> Iterator[str]:
+def _line_length(one: Shown) -> Iterator[Sentence]:
     for number, line in enumerate(one.lines, 1):
         if (length := one.style.length(line)) > one.style.max_cpl:
-            yield f"line {number} has {length} characters, {one.style.max_cpl} at most"
+            yield Sentence(
+                "line {number} has {long}, {most} at most",
+                number=number,
+                long=amount(length, "character"),
+                most=one.style.max_cpl,
+            )
 
 
 @check("short", "Too short", fixed_by="times")
-def _short(one: Shown) -> Iterator[str]:
+def _short(one: Shown) -> Iterator[Sentence]:
     if one.span < one.style.min_ms:
-        yield f"{(one.style.min_ms - one.span) / 1000:.2f} s too short"
+        yield Sentence("{by:.2f} s too short", by=(one.style.min_ms - one.span) / 1000)
 
 
 @check("long", "Too long", fixed_by="times")
-def _long(one: Shown) -> Iterator[str]:
+def _long(one: Shown) -> Iterator[Sentence]:
     if one.span > one.style.max_ms:
-        yield f"{(one.span - one.style.max_ms) / 1000:.2f} s too long"
+        yield Sentence("{by:.2f} s too long", by=(one.span - one.style.max_ms) / 1000)
 
 
 @check("overlap", "Overlaps", fixed_by="times")
-def _overlap(one: Shown) -> Iterator[str]:
+def _overlap(one: Shown) -> Iterator[Sentence]:
     if one.following is not None and one.following.start_ms < one.caption.end_ms:
-        yield f"overlaps the next by {(one.caption.end_ms - one.following.start_ms) / 1000:.2f} s"
+        by = (one.caption.end_ms - one.following.start_ms) / 1000
+        yield Sentence("overlaps the next by {by:.2f} s", by=by)
 
 
 @check("gap", "Gap too small", fixed_by="times")
-def _gap(one: Shown) -> Iterator[str]:
+def _gap(one: Shown) -> Iterator[Sentence]:
     if one.following is None:
         return
     gap, least = one.following.start_ms - one.caption.end_ms, one.style.least_gap(one.rate)
@@ -222,14 +235,17 @@ def _gap(one: Shown) -> Iterator[str]:
     if one.rate is not None:
         frames = ms_to_frames(one.following.start_ms, one.rate) - ms_to_frames(one.caption.end_ms, one.rate)
         if frames < one.style.gap_frames:
-            noun = "frame" if frames == 1 else "frames"
-            yield f"gap to the next is {frames} {noun}, {one.style.gap_frames} at least"
+            yield Sentence(
+                "gap to the next is {gap}, {least} at least",
+                gap=amount(frames, "frame"),
+                least=one.style.gap_frames,
+            )
     elif gap < least:
-        yield f"gap to the next is {gap} ms, {least} ms at least"
+        yield Sentence("gap to the next is {gap} ms, {least} ms at least", gap=gap, least=least)
 
 
 @check("shot", "Over a shot change", fixed_by="times")
-def _shot(one: Shown) -> Iterator[str]:
+def _shot(one: Shown) -> Iterator[Sentence]:
     if one.rate is None or not one.shots:
         return
     never = one.style.shot_never_frames
@@ -242,37 +258,41 @@ def _shot(one: Shown) -> Iterator[str]:
         frame = ms_to_frames(shot, one.rate)
         before, after = frame - start, end - frame
         if 0 < before < never and after > 0:
-            yield f"comes in {_frames(before)} before a shot change, {never} at least"
+            yield Sentence(
+                "comes in {before} before a shot change, {least} at least",
+                before=amount(before, "frame"),
+                least=never,
+            )
             return
         if 0 < after < never and before > 0:
-            yield f"stays {_frames(after)} after a shot change, {never} at least"
+            yield Sentence(
+                "stays {after} after a shot change, {least} at least",
+                after=amount(after, "frame"),
+                least=never,
+            )
             return
-
-
-def _frames(count: int) -> str:
-    return f"{count} frame" if count == 1 else f"{count} frames"
 
 
 @check("phrase", "Break inside a phrase", must=False, fixed_by="lines")
-def _phrase(one: Shown) -> Iterator[str]:
+def _phrase(one: Shown) -> Iterator[Sentence]:
     ends = [(row, following[:1]) for row, following in zip(one.rows, one.rows[1:])]
     if one.rows and one.after is not None:
         ends.append((one.rows[-1], (one.after,)))
     for row, following in ends:
         if row and following and bond_of(row[-1].text, following[0].text, one.language) >= TIGHT:
-            yield f"“{row[-1].text}” is separated from “{following[0].text}”"
+            yield Sentence("“{word}” is separated from “{next}”", word=row[-1].text, next=following[0].text)
 
 
 @check("orphan", "Line of one short word", must=False, fixed_by="lines")
-def _orphan(one: Shown) -> Iterator[str]:
+def _orphan(one: Shown) -> Iterator[Sentence]:
     if len(one.lines) > 1:
         for number, line in enumerate(one.lines, 1):
             if " " not in line and one.style.length(line) <= _ORPHAN_LENGTH:
-                yield f"line {number} is one short word"
+                yield Sentence("line {number} is one short word", number=number)
 
 
 @check("uneven", "Uneven lines", must=False, fixed_by="lines")
-def _uneven(one: Shown) -> Iterator[str]:
+def _uneven(one: Shown) -> Iterator[Sentence]:
     if len(one.lines) != 2 or len(one.rows) != 2:
         return
     top, bottom = (one.style.length(line) for line in one.lines)
@@ -285,7 +305,7 @@ def _uneven(one: Shown) -> Iterator[str]:
             return
         fits = parts[1] <= one.style.max_cpl and 2 * _unevenness(*parts, one.style) < abs(top - bottom)
         if fits and bond_of(words[place - 1], words[place], one.language) <= here:
-            yield f"lines of {top} and {bottom} characters"
+            yield Sentence("lines of {top} and {bottom} characters", top=top, bottom=bottom)
             return
 
 
@@ -302,23 +322,23 @@ def _unevenness(top: int, bottom: int, style: HouseStyle) -> int:
 
 
 @check("speaker", "Two people in one", fixed_by="lines")
-def _speaker(one: Shown) -> Iterator[str]:
+def _speaker(one: Shown) -> Iterator[Sentence]:
     if len(set(one.speakers)) < 2 or one.caption.dashed or len(one.caption.named) > 1:
         return
-    yield "another person begins to speak inside"
+    yield Sentence("another person begins to speak inside")
 
 
 @check("in time", "In time off the word", must=False, fixed_by="times")
-def _in_time(one: Shown) -> Iterator[str]:
+def _in_time(one: Shown) -> Iterator[Sentence]:
     first = next((word for row in one.rows for word in row), None)
     if first is None:
         return
     late = one.caption.start_ms - first.start_ms
     early = -late - one.style.lead_ms - (round(1000 / one.rate) if one.rate else 0)
     if late > _LATE_MS and not _at_shot(one, one.caption.start_ms):
-        yield f"comes in {late / 1000:.2f} s after its first word"
+        yield Sentence("comes in {by:.2f} s after its first word", by=late / 1000)
     elif early > 0 and not _at_shot(one, one.caption.start_ms):
-        yield f"comes in {-late / 1000:.2f} s before its first word"
+        yield Sentence("comes in {by:.2f} s before its first word", by=-late / 1000)
 
 
 def _at_shot(one: Shown, ms: int) -> bool:
@@ -327,14 +347,15 @@ def _at_shot(one: Shown, ms: int) -> bool:
 
 
 @check("out time", "Out before the word", must=False, fixed_by="times")
-def _out_time(one: Shown) -> Iterator[str]:
+def _out_time(one: Shown) -> Iterator[Sentence]:
     last = next((row[-1] for row in reversed(one.rows) if row), None)
     if last is not None and last.end_ms - one.caption.end_ms > _EARLY_OUT_MS:
-        yield f"goes out {(last.end_ms - one.caption.end_ms) / 1000:.2f} s before its last word ends"
+        by = (last.end_ms - one.caption.end_ms) / 1000
+        yield Sentence("goes out {by:.2f} s before its last word ends", by=by)
 
 
 @check("lettering", "Over lettering", fixed_by="place")
-def _lettering(one: Shown) -> Iterator[str]:
+def _lettering(one: Shown) -> Iterator[Sentence]:
     if not one.banners:
         return
     left, top, right, bottom = box_of(one.lines, placed(one.caption, one.style))
@@ -342,7 +363,7 @@ def _lettering(one: Shown) -> Iterator[str]:
         if banner.start_ms >= one.caption.end_ms or banner.end_ms <= one.caption.start_ms:
             continue
         if left < banner.right and right > banner.left and top < banner.bottom and bottom > banner.top:
-            yield "covers lettering in the picture"
+            yield Sentence("covers lettering in the picture")
             return
 
 
@@ -350,42 +371,47 @@ _SMALL = "one two three four five six seven eight nine ten".split()
 
 
 @check("numbers", "Numbers")
-def _numbers(one: Shown) -> Iterator[str]:
+def _numbers(one: Shown) -> Iterator[Sentence]:
     wanted = one.style.numbers
     for word in re.findall(r"\w+", " ".join(one.lines)):
         if wanted == "words" and word.isdigit() and 1 <= int(word) <= 10 and one.language.startswith("en"):
-            yield f"“{word}” is written in figures: “{_SMALL[int(word) - 1]}”"
+            yield Sentence(
+                "“{word}” is written in figures: “{wanted}”", word=word, wanted=_SMALL[int(word) - 1]
+            )
         elif wanted == "figures" and word.lower() in _SMALL[1:] and one.language.startswith("en"):
-            yield f"“{word}” is written as a word: “{_SMALL.index(word.lower()) + 1}”"
+            yield Sentence(
+                "“{word}” is written as a word: “{wanted}”", word=word, wanted=_SMALL.index(word.lower()) + 1
+            )
 
 
 @check("dashes", "Dashes")
-def _dashes(one: Shown) -> Iterator[str]:
+def _dashes(one: Shown) -> Iterator[Sentence]:
     if one.caption.dashed and not one.style.dashes:
-        yield "has dashes; the house style has none"
+        yield Sentence("has dashes; the house style has none")
     elif not one.caption.words and one.style.dashes:
         marks = {line[:1] for line in one.lines if line[:1] in "-–—"}
         if marks - {"–"}:
-            yield "has another dash than the house style"
+            yield Sentence("has another dash than the house style")
 
 
 @check("spaces", "Spaces", fixed_by="text")
-def _spaces(one: Shown) -> Iterator[str]:
+def _spaces(one: Shown) -> Iterator[Sentence]:
     if any("  " in line or line != line.strip() for line in one.lines):
-        yield "has double spaces"
+        yield Sentence("has double spaces")
 
 
 _PAIRS = tuple(map(tuple, ("()", "[]", "{}", "“”", "«»", "「」")))
 
 
 @check("unclosed", "Unclosed quotes", must=False)
-def _unclosed(one: Shown) -> Iterator[str]:
+def _unclosed(one: Shown) -> Iterator[Sentence]:
     text = " ".join(one.lines)
     for opening, closing in _PAIRS:
         if text.count(opening) != text.count(closing):
-            yield (
-                f"“{opening}” or “{closing}” stands alone" if opening != "“" else "a quotation is not closed"
-            )
+            if opening == "“":
+                yield Sentence("a quotation is not closed")
+            else:
+                yield Sentence("“{opening}” or “{closing}” stands alone", opening=opening, closing=closing)
 
 
 OURS = (
@@ -422,7 +448,7 @@ for _one in _found:
 def findings_of(one: Shown) -> list[Finding]:
     """Everything that is wrong with a caption, in the order of the table."""
     if one.span <= 0:
-        return [Finding("backwards", "ends before it begins")]
+        return [Finding("backwards", Sentence("ends before it begins"))]
     if not one.lines:
         return []  # all its words are struck: nothing is shown
     return [Finding(rule, message) for rule, check in RULES.items() for message in check.look(one)]

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from fractions import Fraction
 from pathlib import Path
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
 from dubrel.media.probe import origin_s
 
@@ -68,7 +69,9 @@ def small_sound(source: Path, target: Path) -> Iterator[float]:
                 out.mux(made.encode(one))
             out.mux(made.encode(None))
     except (av.FFmpegError, IndexError) as error:
-        reason = getattr(error, "strerror", None) or "there is no sound in it"
-        said = f"“{target.name}” could not be written: {reason}. Choose another recording."
+        reason = getattr(error, "strerror", None) or tr("there is no sound in it")
+        said = tr("“{name}” could not be written: {reason}. Choose another recording.").format(
+            name=target.name, reason=reason
+        )
         raise MediaError(said) from error
     yield 1.0

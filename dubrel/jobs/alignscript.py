@@ -6,10 +6,10 @@ from collections.abc import Iterator, Sequence
 
 import numpy as np
 
-from dubrel.base.catalogue import tr
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.languages import detect_language, language_name
-from dubrel.base.text import counted, word_units
+from dubrel.base.text import word_units
 from dubrel.formats.scripts.script import Kind, Piece
 from dubrel.jobs.machinery.events import Aligned, Event, Pace, Progress, Recognised, Warning_
 from dubrel.jobs.transcribing.crew import Crew
@@ -68,12 +68,19 @@ def align_script(
     unheard = sum(word.timing is Timing.UNHEARD for word in found.words)
     if unheard:
         yield Warning_(
-            f"{counted(unheard, 'word')} of the script {'is' if unheard == 1 else 'are'} not in the"
-            f" recording; {'it is' if unheard == 1 else 'they are'} kept without a time."
+            counted(
+                unheard,
+                "word of the script is not in the recording; it is kept without a time.",
+                "words of the script are not in the recording; they are kept without a time.",
+            )
         )
     if found.extra:
         yield Warning_(
-            f"{len(found.extra)} spoken words are not in the script; notes beside the text show where."
+            counted(
+                len(found.extra),
+                "spoken word is not in the script; a note beside the text shows where.",
+                "spoken words are not in the script; notes beside the text show where.",
+            )
         )
     turns, speakers = _turns(speech, found.words)
     yield Aligned(turns, speakers, tuple(found.extra), unheard, language)
@@ -88,7 +95,7 @@ def _by_hearing(
             heard += event.words
         elif isinstance(event, Progress):
             yield pace.at(event.stage, event.fraction * _HEARING)
-    yield pace.at("Aligning", _HEARING)
+    yield pace.at(tr("Aligning"), _HEARING)
     found = line_up(words, heard, samples_of(media), EnglishAligner())
     if found.another_recording:
         raise DubrelError(
@@ -108,7 +115,7 @@ def _by_speaking(
     samples, chunks = samples_of(media), []
     for chunk in speech_chunks(samples):
         chunks.append(chunk)
-        yield pace.at("Detecting speech", 0.2 + 0.2 * min(1.0, chunk.end_ms / max(1, media.duration_ms)))
+        yield pace.at(tr("Detecting speech"), 0.2 + 0.2 * min(1.0, chunk.end_ms / max(1, media.duration_ms)))
     if sounds_english(samples, chunks):
         raise DubrelError(
             tr(
@@ -118,7 +125,7 @@ def _by_speaking(
         )
     for said in align_by_synthesis(words, samples, chunks, language):
         if isinstance(said, float):
-            yield pace.at("Aligning", 0.4 + 0.6 * said)
+            yield pace.at(tr("Aligning"), 0.4 + 0.6 * said)
         else:
             yield ScriptAlignment(said, [], 1.0)
 

@@ -92,17 +92,17 @@ def find_speakers(media: Media, asked: Asked, least: int = 1, most: int = MOST) 
                 too_many,
             )
         else:
-            yield pace.at("Telling speakers apart", _READING + (1 - _READING) * said)
+            yield pace.at(tr("Telling speakers apart"), _READING + (1 - _READING) * said)
 
 
 def _too_many(speakers: int, people: int) -> str:
     if speakers <= people:
         return ""
     heard = "one person" if people == 1 else f"{people} people"
-    return (
-        f"There are {speakers} speakers, as you asked, but they sound like {heard}. "
-        "Ask for fewer, or merge speakers who are the same person."
-    )
+    return tr(
+        "There are {speakers} speakers, as you asked, but they sound like {heard}. Ask for fewer, or "
+        "merge speakers who are the same person."
+    ).format(speakers=speakers, heard=heard)
 
 
 def speaker_bounds(wanted: str) -> tuple[int, int]:

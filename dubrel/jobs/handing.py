@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from dataclasses import replace
 from pathlib import Path
 
+from dubrel.base.catalogue import tr
 from dubrel.base.unfinished import work_folder
 from dubrel.jobs.machinery.events import Event, Pace, Written
 from dubrel.media.fingerprint import seen
@@ -34,22 +35,22 @@ def hand_over(project: Project, recording: str, file: str, target: str) -> Itera
     pace, path, out = Pace(), Path(recording), Path(target)
     name = Path(file).stem or project.title
     if project.media is None or not recording:
-        yield pace.at("Packing", 0.5)
+        yield pace.at(tr("Packing"), 0.5)
         write_handover(project, name, None, out, Path(file))
         yield Written(target)
         return
     with work_folder() as folder:
         standin = folder / "standin.mkv"
         if stands_in_for(path):
-            yield pace.at("Packing", 0.5)
+            yield pace.at(tr("Packing"), 0.5)
             standin = path
         else:
             media = project.media
             if len(media.fingerprint) != 64:
-                yield pace.at("Reading the file", 0.0)
+                yield pace.at(tr("Reading the file"), 0.0)
                 media = replace(seen(media, path), path=media.path)
                 project = replace(project, media=media)
             for share in write_standin(path, standin, media.fingerprint):
-                yield pace.at("Making the recording small", 0.95 * share)
+                yield pace.at(tr("Making the recording small"), 0.95 * share)
         write_handover(project, name, standin, out, Path(file))
     yield Written(target)

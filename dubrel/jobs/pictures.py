@@ -37,7 +37,7 @@ def find_pictures(media: Media) -> Iterator[Event]:
             tr("“{name}” has no picture, so it has no shot changes. Choose a film.").format(name=media.name)
         )
     pace = Pace()
-    yield pace.at("Finding shot changes", 0.0)
+    yield pace.at(tr("Finding shot changes"), 0.0)
     kept = cache_folder(media) / "pictures.json"
     if (known := _known(kept)) is not None:
         yield PicturesFound(media.name, known.shots, known.banners)
@@ -47,7 +47,7 @@ def find_pictures(media: Media) -> Iterator[Event]:
             _keep(kept, found)
             yield PicturesFound(media.name, found.shots, found.banners)
         else:
-            yield pace.at("Finding shot changes", found)
+            yield pace.at(tr("Finding shot changes"), found)
 
 
 def looked_at(project: Project) -> Iterator[Event | Project]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from dubrel.base.catalogue import tr
 from dubrel.jobs.machinery.events import Event, Pace, SoundsFound
 from dubrel.jobs.transcribing.transcribe import read_recording
 from dubrel.media.sound import samples_of
@@ -25,6 +26,6 @@ def find_sounds(media: Media) -> Iterator[Event]:
     """
     yield from read_recording(media)
     pace = Pace()
-    yield pace.at("Finding sounds", 0.0)
+    yield pace.at(tr("Finding sounds"), 0.0)
     for found in sound_spots(samples_of(media)):
-        yield SoundsFound(tuple(found)) if isinstance(found, list) else pace.at("Finding sounds", found)
+        yield SoundsFound(tuple(found)) if isinstance(found, list) else pace.at(tr("Finding sounds"), found)

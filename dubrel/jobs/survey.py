@@ -11,6 +11,7 @@ from pathlib import Path
 
 import numpy as np
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.files import write_atomically
 from dubrel.base.jsontext import parse_json
@@ -38,7 +39,7 @@ def look_over(media: Media) -> Iterator[Event]:
     """
     yield from read_recording(media)
     pace = Pace()
-    yield pace.at("Looking over the sound", 0.0)
+    yield pace.at(tr("Looking over the sound"), 0.0)
     apart = None
     if media.channels > 1 and not media.tracks:
         apart = are_apart([_beginning(media, channel) for channel in range(media.channels)])
@@ -47,7 +48,7 @@ def look_over(media: Media) -> Iterator[Event]:
             _keep(media, found)
             yield Surveyed(found)
         else:
-            yield pace.at("Looking over the sound", found)
+            yield pace.at(tr("Looking over the sound"), found)
 
 
 def kept_survey(media: Media) -> Survey | None:

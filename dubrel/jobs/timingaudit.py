@@ -39,7 +39,7 @@ def audit_captions(media: Media, cues: Sequence[Cue]) -> Iterator[Event]:
             heard += event.words
         elif isinstance(event, Progress):
             yield pace.at(event.stage, event.fraction * _TRANSCRIBING)
-    yield pace.at("Comparing", _TRANSCRIBING)
+    yield pace.at(tr("Comparing"), _TRANSCRIBING)
     words = [word for cue in cues for line in cue.lines for word in tokens(line)]
     found = line_up(words, heard, samples_of(media), EnglishAligner())
     yield Audited(audit(cues, found), tuple(found.words))

@@ -7,6 +7,7 @@ from contextlib import suppress
 from dataclasses import dataclass
 from pathlib import Path
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import EngineError
 from dubrel.base.text import word_units
 from dubrel.jobs.machinery.events import Event, Pace, SentencesTranslated, SentencesWeighed, Warning_
@@ -65,7 +66,7 @@ def translate(order: Order) -> Iterator[Event]:
         If the translator cannot be used; what was translated before stays.
     """
     pace, whole = Pace(), max(1, sum(len(task.text) for task in order.tasks))
-    yield pace.at("Translating", 0.0)
+    yield pace.at(tr("Translating"), 0.0)
     known = _remembered(order)
     missing = [task for task in order.tasks if task.text not in known]
     engine = translator(order.engine, order.source, order.target) if missing else None
@@ -83,19 +84,19 @@ def translate(order: Order) -> Iterator[Event]:
         pairs = [(task.text, text) for task, text in zip(batch, texts) if text.strip()]
         yield SentencesWeighed(_weighed(pairs, order.source, order.target, back))
         done += sum(len(task.text) for task in batch)
-        yield pace.at("Translating", done / whole)
+        yield pace.at(tr("Translating"), done / whole)
 
 
 def weigh(pairs: Sequence[tuple[str, str]], source: str, target: str, back: str = "") -> Iterator[Event]:
     """Find out what translations mean, and what they say translated back."""
     pace, engine = Pace(), _way_back(back, target, source)[0]
-    yield pace.at("Checking the translation", 0.0)
+    yield pace.at(tr("Checking the translation"), 0.0)
     done = 0
     for some in _batches([text for pair in pairs for text in pair[:1]]):
         batch = pairs[some]
         yield SentencesWeighed(_weighed(batch, source, target, engine))
         done += len(batch)
-        yield pace.at("Checking the translation", done / max(1, len(pairs)))
+        yield pace.at(tr("Checking the translation"), done / max(1, len(pairs)))
 
 
 def _batches(texts: Sequence[str]) -> Iterator[slice]:

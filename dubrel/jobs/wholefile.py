@@ -97,7 +97,7 @@ def transcribe_to_file(path: str, choices: Choices, output: str) -> Iterator[Eve
     pace = Pace()
     for said in transcribed_project(Path(path), choices):
         if isinstance(said, Project):
-            yield pace.at("Writing", 0.99)
+            yield pace.at(tr("Writing"), 0.99)
             written, claimed = own_output(Path(output))
             try:
                 save(said, written)

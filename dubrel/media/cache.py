@@ -104,12 +104,14 @@ def _folder(name: str) -> Path:
 
 def _unwritable(error: OSError) -> MediaError:
     full = error.errno in (errno.ENOSPC, errno.EDQUOT)
-    what = "Free some space, or name" if full else "Allow writing to it, or name"
-    return MediaError(
-        tr(
-            "The cache “{cache_root}” cannot be written: {strerror}. {what} another folder in DUBREL_CACHE."
-        ).format(cache_root=cache_root(), strerror=(error.strerror or "unknown error").lower(), what=what)
+    why = (error.strerror or tr("unknown error")).lower()
+    what = (
+        tr("Free some space, or name another folder in DUBREL_CACHE.")
+        if full
+        else tr("Allow writing to it, or name another folder in DUBREL_CACHE.")
     )
+    said = tr("The cache “{folder}” cannot be written: {why}.").format(folder=cache_root(), why=why)
+    return MediaError(f"{said} {what}")
 
 
 def has_clip_sound(media: Media) -> bool:

@@ -102,7 +102,7 @@ class GrowingWave:
 
 def _said(error: OSError) -> str:
     return (
-        "the disk is full"
+        tr("the disk is full")
         if error.errno in (errno.ENOSPC, errno.EDQUOT)
         else (error.strerror or "error").lower()
     )

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from dubrel.base.catalogue import tr
 from dubrel.base.timecode import format_clock
 from dubrel.model import Audit, Course
 from dubrel.model.audit import ON_TIME
@@ -47,21 +48,25 @@ def as_json(report: Audit) -> dict[str, Any]:
 def course_in_words(course: Course) -> str:
     """What is wrong with the whole, in one sentence."""
     if course.kind == "shift":
-        return f"All captions are {_way(course.shift_ms)}."
+        return tr("All captions are {way}.").format(way=_way(course.shift_ms))
     if course.kind == "drift":
         name = course.known_factor or f"{course.factor:.5f}"
         shift = f"{course.shift_ms / 1000:+.2f} s"
-        return f"The captions are drifting: stretch their times by {name} and shift them by {shift}."
+        said = tr("The captions are drifting: stretch their times by {factor} and shift them by {shift}.")
+        return said.format(factor=name, shift=shift)
     if course.kind == "jump":
         clock = format_clock(course.jump_at_ms, digits=1)
-        small = abs(course.shift_ms) < _SMALL_MS
-        before = "" if small else f" Before that they are {_way(course.shift_ms)}."
-        return f"From {clock} on, the captions are {_way(course.jump_ms + course.shift_ms)}.{before}"
-    return "The captions are on time as a whole."
+        later = _way(course.jump_ms + course.shift_ms)
+        if abs(course.shift_ms) < _SMALL_MS:
+            return tr("From {clock} on, the captions are {way}.").format(clock=clock, way=later)
+        said = tr("From {clock} on, the captions are {way}. Before that they are {before}.")
+        return said.format(clock=clock, way=later, before=_way(course.shift_ms))
+    return tr("The captions are on time as a whole.")
 
 
 def _way(offset_ms: float) -> str:
-    return f"{abs(offset_ms) / 1000:.2f} s {'early' if offset_ms > 0 else 'late'}"
+    way = tr("{by:.2f} s early") if offset_ms > 0 else tr("{by:.2f} s late")
+    return way.format(by=abs(offset_ms) / 1000)
 
 
 def as_text(report: Audit) -> str:

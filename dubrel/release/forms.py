@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from pathlib import Path
 
+from dubrel.base.catalogue import tr
 from dubrel.formats.register import FORMS as FILES
 from dubrel.formats.shared.form import GROUPS, Form, Needs
 from dubrel.formats.texts.chapters import chapters_of
@@ -23,48 +24,50 @@ FORMS: dict[str, Form] = {
 def why_not(form: Form, project: Project) -> str:
     """Why there is nothing to write in a form; empty where there is."""
     if not project.transcript.word_count:
-        return "There are no words yet. Transcribe the recording first."
+        return tr("There are no words yet. Transcribe the recording first.")
     if all(word.struck for turn in project.transcript.turns for word in turn.words):
-        return "Every word is struck."
+        return tr("Every word is struck.")
     if not any(map(form.writes, (project.transcript.language, *(one.language for one in project.tracks)))):
-        return f"{form.label} has no letters for this language. Choose TTML or WebVTT."
+        return tr("{form} has no letters for this language. Choose TTML or WebVTT.").format(
+            form=tr(form.label)
+        )
     if form.film and (project.media is None or not Path(project.media.path).is_file()):
-        return "The recording is not here. Texts can be written without it."
+        return tr("The recording is not here. Texts can be written without it.")
     return _LACKS[form.needs](project)
 
 
 def _no_translation(project: Project) -> str:
     there = any(not one.spoken and one.captions for one in project.tracks)
-    return "" if there else "There is no translation yet."
+    return "" if there else tr("There is no translation yet.")
 
 
 def _no_chapters(project: Project) -> str:
-    return "" if chapters_of(project) else "There are no chapters yet."
+    return "" if chapters_of(project) else tr("There are no chapters yet.")
 
 
 def _no_queries(project: Project) -> str:
-    return "" if any(one.kind == "Query" for one in project.notes) else "There are no queries."
+    return "" if any(one.kind == "Query" for one in project.notes) else tr("There are no queries.")
 
 
 def _no_picture(project: Project) -> str:
-    return "" if project.media and project.media.has_video else "The recording has no picture."
+    return "" if project.media and project.media.has_video else tr("The recording has no picture.")
 
 
 def _no_sound_alone(project: Project) -> str:
     media = project.media
     alone = media is not None and media.has_audio and not media.has_video
-    return "" if alone else "This is for recordings without a picture."
+    return "" if alone else tr("This is for recordings without a picture.")
 
 
 def _no_sound(project: Project) -> str:
-    return "" if project.media and project.media.has_audio else "The recording has no sound."
+    return "" if project.media and project.media.has_audio else tr("The recording has no sound.")
 
 
 def _no_room_for_chapters(project: Project) -> str:
     if said := _no_chapters(project):
         return said
     if project.media and Path(project.media.path).suffix.lower() not in _HOLD_CHAPTERS:
-        return "Files of that form cannot hold chapters. MP4, M4A, MP3 and MKV can."
+        return tr("Files of that form cannot hold chapters. MP4, M4A, MP3 and MKV can.")
     return ""
 
 

@@ -8,9 +8,9 @@ from html import escape
 from pathlib import Path
 from typing import Any
 
-from dubrel.base.catalogue import tr
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.errors import FormatError
-from dubrel.base.text import counted, reads_rtl
+from dubrel.base.text import reads_rtl
 from dubrel.film.fontfiles import fallbacks, font_file
 from dubrel.formats.shared.agreement import document_agrees, holds
 from dubrel.formats.shared.document import Block, Document
@@ -220,10 +220,11 @@ def boxes(missing: str) -> str:
     if not missing:
         return ""
     shown = " ".join(sorted(missing, key=lambda sign: not sign.isalnum())[:5])
-    have = "has" if len(missing) == 1 else "have"
-    return (
-        f"{counted(len(missing), 'letter')} ({shown}{' …' * (len(missing) > 5)}) {have} no font on this"
-        " machine and would show as boxes. Install a font for them."
+    return counted(
+        len(missing),
+        "letter ({shown}) has no font on this machine and would show as a box. Install a font for it.",
+        "letters ({shown}) have no font on this machine and would show as boxes. Install a font for them.",
+        shown=shown + " …" * (len(missing) > 5),
     )
 
 

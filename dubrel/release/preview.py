@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import base64
 from dataclasses import dataclass, replace
+from html import escape
 
+from dubrel.base.catalogue import Sentence, counted, told, tr
 from dubrel.base.languages import language_name
-from dubrel.base.text import counted
 from dubrel.base.timecode import format_length
 from dubrel.formats.shared.document import Document
 from dubrel.formats.texts.bilingual import facing_page
@@ -17,6 +18,10 @@ from dubrel.release.source import Source
 from dubrel.release.spokenlines import speaking_of
 
 _MOST, _BLOCKS = 6000, 24
+_FILM = Sentence(
+    "Its first caption. The film is made in the background; its progress stands in the footer and "
+    "can be cancelled there."
+)
 _AS_THEY_STAND = (".txt", ".md")  # shown as the text that is written
 
 
@@ -55,23 +60,28 @@ def _begins(planned: Planned) -> Preview:
         picture = base64.b64encode(still_of(planned)).decode()
         return Preview(
             f'<p align=center><img width=330 src="data:image/png;base64,{picture}"></p>'
-            "<p>Its first caption. The film is made in the background; its progress stands in the footer and "
-            "can be cancelled there.</p>",
+            f"<p>{escape(told(_FILM))}</p>",
             True,
         )
     if form.film in ("copy", "small"):
-        how = "as it is" if form.film == "copy" else "as sound alone, in one channel of MP3"
-        return Preview(f"The recording {how}, for a page that plays it.")
+        as_it_is = tr("The recording as it is, for a page that plays it.")
+        small = tr("The recording as sound alone, in one channel of MP3, for a page that plays it.")
+        return Preview(as_it_is if form.film == "copy" else small)
     if form.film == "forward":
         return Preview(_forward(source))
     if form.film == "spoken":
         return Preview(_spoken(source))
     if form.film:
-        inside = ["The recording as it is; nothing is encoded anew. Inside it:", ""]
+        inside = [tr("The recording as it is; nothing is encoded anew. Inside it:"), ""]
         if form.film == "inside":
             tracks = [one for one in source.original.tracks if one.captions]
-            inside += [f"Captions, {language_name(one.language)}" for one in tracks]
-        inside += [f"Chapter, {format_length(one[0])}: {one[2]}" for one in chapters_of(source.original)]
+            inside += [
+                tr("Captions, {language}").format(language=tr(language_name(one.language))) for one in tracks
+            ]
+        chapter = tr("Chapter, {clock}: {title}")
+        inside += [
+            chapter.format(clock=format_length(one[0]), title=one[2]) for one in chapters_of(source.original)
+        ]
         return Preview("\n".join(inside))
     text = _plain(planned)
     return Preview(text if len(text) <= _MOST else f"{text[:_MOST]}\n…")
@@ -79,18 +89,29 @@ def _begins(planned: Planned) -> Preview:
 
 def _forward(source: Source) -> str:
     amount, loudness = source.values.get("amount") or "100", source.values.get("loudness", "")
-    how = "as it is" if amount == "0" else f"with its voice brought forward by {amount} %"
-    level = f" At {loudness.replace('-', '−')} LUFS, no peak over −1 dBTP." if loudness else ""
-    return f"The sound of the recording {how}.{level}"
+    said = [tr("The sound of the recording as it is.")]
+    if amount != "0":
+        said = [
+            tr("The sound of the recording with its voice brought forward by {share} %.").format(share=amount)
+        ]
+    if loudness:
+        level = tr("At {level} LUFS, no peak over −1 dBTP.")
+        said.append(level.format(level=loudness.replace("-", "−")))
+    return " ".join(said)
 
 
 def _spoken(source: Source) -> str:
     """The lines that will be spoken, with their times; what is too long is only known once they are."""
     speaking = speaking_of(source.original, source.track, source.values)
     under = speaking.under_db
-    how = "alone" if under is None else f"over the recording, which goes {under:g} dB down meanwhile"
+    about = (
+        tr("{language}, spoken alone: {lines}.")
+        if under is None
+        else tr("{language}, spoken over the recording, which goes {under:g} dB down meanwhile: {lines}.")
+    ).format(
+        language=tr(language_name(speaking.language)), under=under, lines=counted(len(speaking.lines), "line")
+    )
     lines = [f"{format_length(one.start_ms)}  {one.text}" for one in speaking.lines[:_BLOCKS]]
-    about = f"{language_name(speaking.language)}, spoken {how}: {counted(len(speaking.lines), 'line')}."
     return "\n".join([about, "", *lines, *(["…"] if len(speaking.lines) > _BLOCKS else [])])
 
 

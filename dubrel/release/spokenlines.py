@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass, replace
 
+from dubrel.base.catalogue import tr
 from dubrel.base.languages import language_name
 from dubrel.film.order import Speaking, SpokenLine
 from dubrel.model import Caption, CaptionTrack, Project
@@ -15,7 +16,7 @@ from dubrel.translation.memory import Memory, memory_path
 from dubrel.translation.pairs import pairs_of, target_text
 from dubrel.translation.shorter import shorter_readings
 
-VOICE_LABELS = {"auto": "the best voice here", "english": "the English voice", "formant": "espeak-ng"}
+VOICE_LABELS = {"auto": tr("the best voice here"), "english": tr("the English voice"), "formant": "espeak-ng"}
 """The voices that ship, as they stand in a sentence."""
 PITCHES = (0.0, -3.0, 2.5, -5.0, 4.5, -1.5, 1.5)
 """Semitones: of the first speaker, the second and so on, where all have one voice."""

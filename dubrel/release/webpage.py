@@ -11,6 +11,7 @@ from html import escape, unescape
 from pathlib import Path
 from typing import Any
 
+from dubrel.base.catalogue import tr
 from dubrel.base.languages import language_name
 from dubrel.base.text import gap_lengths, is_rtl, reads_rtl
 from dubrel.base.timecode import format_clock, format_length
@@ -149,9 +150,13 @@ def kept_outside(source: Source) -> list[str]:
         return []
     path = Path(media.path)
     if not path.is_file():
-        return ["the recording, which is not where it was"]
+        return [tr("the recording, which is not where it was")]
     most = _MOST_INSIDE >> 20
-    return [f"a recording of more than {most} MB"] if path.stat().st_size > _MOST_INSIDE else []
+    return (
+        [tr("a recording of more than {most} MB").format(most=most)]
+        if path.stat().st_size > _MOST_INSIDE
+        else []
+    )
 
 
 def _address(name: str) -> str:

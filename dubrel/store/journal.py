@@ -29,6 +29,7 @@ from collections.abc import Callable
 from dataclasses import asdict, dataclass, replace
 from pathlib import Path
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.files import private_folder, write_atomically, write_text
 from dubrel.base.folders import state_folder
@@ -183,7 +184,11 @@ class Journal:
         except (OSError, DubrelError, ValueError) as error:
             if not self._failed:
                 logging.warning("journal", exc_info=True)
-                self._problem(f"What is not saved cannot be kept safe: {_why(error)}. Save your work.")
+                self._problem(
+                    tr("What is not saved cannot be kept safe: {error}. Save your work.").format(
+                        error=_why(error)
+                    )
+                )
             self._failed = True
             return False
         self._written, self._failed = latest, False
@@ -254,4 +259,4 @@ class Journal:
 def _why(error: Exception) -> str:
     cause = error if isinstance(error, OSError) else error.__cause__
     said = cause.strerror if isinstance(cause, OSError) else str(error).rstrip(".")
-    return (said or "the disk has a fault").lower()
+    return (said or tr("the disk has a fault")).lower()

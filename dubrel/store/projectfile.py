@@ -158,7 +158,7 @@ def read_member(path: Path, name: str) -> bytes:
     except OSError as error:
         raise ProjectError(
             tr("“{path}” cannot be read: {strerror}. Check the file.").format(
-                path=path, strerror=error.strerror or "it is damaged"
+                path=path, strerror=error.strerror or tr("it is damaged")
             )
         ) from error
     if len(data) > MOST_BYTES:

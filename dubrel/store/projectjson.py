@@ -13,6 +13,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import asdict, replace
 from typing import Any
 
+from dubrel.base.catalogue import tr
 from dubrel.captions.styles import DEFAULT_STYLE, style_to_json
 from dubrel.model import Camera, Caption, CaptionTrack, Cut, Media, Note, Project, Speaker, Term, Turn, Word
 
@@ -261,15 +262,17 @@ def rows_of(value: Any) -> tuple[Rows, list[str]]:
     columns = value["words"]
     lists = [columns[name] for name in _COLUMNS]
     if not all(isinstance(one, list) for one in (*lists, value["turns"])):
-        raise TypeError("a list is missing")
+        raise TypeError(tr("a list is missing"))
     if min(map(len, lists)) < max(map(len, lists)):
         said.append(
-            "Some columns of words were shorter than others; words without all of them were left out."
+            tr("Some columns of words were shorter than others; words without all of them were left out.")
         )
     turns = _turn_rows(value["turns"], _word_rows(columns, lists), said)
     missing = [name for name, usual in _USUAL.items() if not isinstance(value.get(name), _TYPES[type(usual)])]
     if missing:
-        said.append(f"Missing or of another type, and left out: {', '.join(missing)}.")
+        said.append(
+            tr("Missing or of another type, and left out: {missing}.").format(missing=", ".join(missing))
+        )
     rest = {name: usual if name in missing else value[name] for name, usual in _USUAL.items()}
     return {**rest, "media": value.get("media"), "turns": turns}, said
 
@@ -289,9 +292,9 @@ def _turn_rows(heads: list[Any], words: list[list[Any]], said: list[str]) -> lis
         turns.append([row[0], rest[0] if rest else None, *_marks(rest), own])
         at += length
     if bad:
-        said.append("Some turns could not be read; their words went to their neighbours.")
+        said.append(tr("Some turns could not be read; their words went to their neighbours."))
     if at < len(words):
-        said.append("Some words were in no turn; they stand in a turn of their own at the end.")
+        said.append(tr("Some words were in no turn; they stand in a turn of their own at the end."))
         turns.append([0, None, False, False, words[at:]])
     return turns
 
@@ -340,7 +343,11 @@ def _from_version_1(value: dict[str, Any], said: list[str]) -> dict[str, Any]:
     tracks = []
     if track is not None:
         if track["style"] not in _EARLIER_STYLES:
-            said.append(f"There is no house style “{track['style']}” any more; the usual one took its place.")
+            said.append(
+                tr("There is no house style “{name}” any more; the usual one took its place.").format(
+                    name=track["style"]
+                )
+            )
         style = style_to_json(_EARLIER_STYLES.get(track["style"], DEFAULT_STYLE))
         rows = [[*row, *([] for _ in range(7 - len(row))), "", []] for row in track["captions"]]
         kept = {"id": next_id, "language": track["language"], "captions": rows}

@@ -9,11 +9,10 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Any
 
-from dubrel.base.catalogue import tr
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.errors import FormatError, ProjectError
 from dubrel.base.files import write_text
 from dubrel.base.jsontext import parse_json
-from dubrel.base.text import counted
 from dubrel.captions.styles import style_from_json, style_to_json
 from dubrel.media.probe import SUFFIXES
 from dubrel.model import HouseStyle, Look, Term
@@ -215,12 +214,13 @@ def _understood(value: dict[str, Any]) -> tuple[Series, list[str]]:
     given = value.get("episodes")
     lost = (len(given) if isinstance(given, list) else 0) - len(whole)
     if lost > 0 or not isinstance(given, list):
-        many = counted(
-            max(1, lost),
-            "episode could not be understood and was",
-            "episodes could not be understood and were",
+        said.append(
+            counted(
+                max(1, lost),
+                "episode could not be understood and was left out.",
+                "episodes could not be understood and were left out.",
+            )
         )
-        said.append(f"{many} left out.")
     title = value.get("title")
     values = Values({}, keeps=False)
     series = Series(
@@ -237,8 +237,13 @@ def _understood(value: dict[str, Any]) -> tuple[Series, list[str]]:
         address=values.text(value.get("address", "")),
     )
     if wrong := sum(values.wrong.values()):
-        parts = counted(wrong, "part", "parts")
-        said.append(f"{parts} of what is the same for all could not be understood and was left out.")
+        said.append(
+            counted(
+                wrong,
+                "part of what is the same for all could not be understood and was left out.",
+                "parts of what is the same for all could not be understood and were left out.",
+            )
+        )
     return series, said
 
 

@@ -6,7 +6,8 @@ import re
 from dataclasses import replace
 from typing import Any
 
-from dubrel.base.text import counted, tokens
+from dubrel.base.catalogue import counted
+from dubrel.base.text import tokens
 from dubrel.base.timecode import LATEST_MS
 from dubrel.model import (
     Camera,
@@ -38,40 +39,65 @@ _COLOUR = re.compile(r"#[0-9A-Fa-f]{6}")
 _GOOD_WORD = re.compile(r"[^\s\x00-\x1f\x7f\ud800-\udfff]{1,1000}").fullmatch
 _CONTROLS = re.compile(r"[\x00-\x08\x0b-\x1f\x7f\ud800-\udfff]")
 
-_SAID = {
-    "text": ("name or text was not a text", "names or texts were not texts"),
-    "id": (
-        "id was missing or given twice and is another now",
-        "ids were missing or given twice and are others now",
-    ),
-    "time": (
-        "time was impossible and is the nearest possible one now",
-        "times were impossible and are the nearest possible ones now",
-    ),
-    "number": (
-        "number was impossible and is the nearest possible one now",
-        "numbers were impossible and are the nearest possible ones now",
-    ),
-    "order": (
-        "turn, caption or word stood in the wrong place and was sorted",
-        "turns, captions or words stood in the wrong place and were sorted",
-    ),
-    "word": ("word without a text was left out", "words without a text were left out"),
-    "pointer": (
-        "reference to something that is not there was left out",
-        "references to things that are not there were left out",
-    ),
-    "caption": ("caption without a word was left out", "captions without a word were left out"),
-    "row": ("row could not be understood and was left out", "rows could not be understood and were left out"),
-    "style": (
-        "house style or look could not be read; the usual one took its place",
-        "house styles or looks could not be read; the usual ones took their place",
-    ),
-    "media": (
-        "link to a recording could not be read and was left out",
-        "links to recordings could not be read and were left out",
-    ),
-}
+
+def _said(what: str, count: int) -> str:
+    """What became of things of a kind."""
+    match what:
+        case "text":
+            return counted(count, "name or text was not a text", "names or texts were not texts")
+        case "id":
+            return counted(
+                count,
+                "id was missing or given twice and is another now",
+                "ids were missing or given twice and are others now",
+            )
+        case "time":
+            return counted(
+                count,
+                "time was impossible and is the nearest possible one now",
+                "times were impossible and are the nearest possible ones now",
+            )
+        case "number":
+            return counted(
+                count,
+                "number was impossible and is the nearest possible one now",
+                "numbers were impossible and are the nearest possible ones now",
+            )
+        case "order":
+            return counted(
+                count,
+                "turn, caption or word stood in the wrong place and was sorted",
+                "turns, captions or words stood in the wrong place and were sorted",
+            )
+        case "word":
+            return counted(count, "word without a text was left out", "words without a text were left out")
+        case "pointer":
+            return counted(
+                count,
+                "reference to something that is not there was left out",
+                "references to things that are not there were left out",
+            )
+        case "caption":
+            return counted(
+                count, "caption without a word was left out", "captions without a word were left out"
+            )
+        case "style":
+            return counted(
+                count,
+                "house style or look could not be read; the usual one took its place",
+                "house styles or looks could not be read; the usual ones took their place",
+            )
+        case "media":
+            return counted(
+                count,
+                "link to a recording could not be read and was left out",
+                "links to recordings could not be read and were left out",
+            )
+    return counted(
+        count,
+        "row could not be understood and was left out",
+        "rows could not be understood and were left out",
+    )
 
 
 def project_of(rows: Rows, made: Made | None = None) -> tuple[Project, list[str]]:
@@ -95,7 +121,7 @@ def project_of(rows: Rows, made: Made | None = None) -> tuple[Project, list[str]
     """
     reader = _Reader({} if made is None else made, made is not None)
     project = reader.project(rows)
-    said = [f"{counted(count, *_SAID[what])}." for what, count in reader.wrong.items() if count]
+    said = [f"{_said(what, count)}." for what, count in reader.wrong.items() if count]
     return project, said
 
 

@@ -14,6 +14,7 @@ from collections.abc import Sequence
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
+from dubrel.base.catalogue import tr
 from dubrel.base.jsontext import MOST_BYTES
 
 _MEMBER = "project.json"
@@ -140,7 +141,7 @@ def unpacked(packed: bytes) -> bytes:
     try:
         data = unpacker.decompress(packed, MOST_BYTES)
     except zlib.error as error:
-        raise ValueError("it is damaged") from error
+        raise ValueError(tr("it is damaged")) from error
     if not unpacker.eof:
-        raise ValueError("it is too large, or cut off")
+        raise ValueError(tr("it is too large, or cut off"))
     return data

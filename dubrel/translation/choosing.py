@@ -6,6 +6,7 @@ from collections.abc import Collection, Iterable
 from dataclasses import dataclass
 from pathlib import Path
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError, EngineError
 from dubrel.base.languages import main_tag
 from dubrel.edits.translation.track import source_changes
@@ -46,7 +47,7 @@ def offers(source: str, target: str, added: Collection[str] = ()) -> list[Offer]
     if target.endswith("-Latn") and pair[0] == pair[1]:
         return [Offer("script", "Latin letters")]
     if pair in NEURAL:
-        found.append(Offer("builtin", "the built-in translator"))
+        found.append(Offer("builtin", tr("the built-in translator")))
     for name in added:
         kind, _, where = name.partition(":")
         if kind == "folder":
@@ -63,9 +64,11 @@ def offers(source: str, target: str, added: Collection[str] = ()) -> list[Offer]
         why = (
             ""
             if installed()
-            else f"The translator by rules is not installed. Install it with “{INSTALL}” as root."
+            else tr("The translator by rules is not installed. Install it with “{install}” as root.").format(
+                install=INSTALL
+            )
         )
-        found.append(Offer("rules", "the translator by rules", why))
+        found.append(Offer("rules", tr("the translator by rules"), why))
     found += [
         Offer(name, f"the service {name.partition(':')[2]}") for name in added if name.startswith("remote:")
     ]

@@ -5,10 +5,9 @@ from __future__ import annotations
 from dataclasses import replace
 from pathlib import Path
 
-from dubrel.base.catalogue import tr
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.errors import EngineError, FormatError
 from dubrel.base.languages import UNKNOWN, detect_language, language_in_name, language_name, main_tag
-from dubrel.base.text import counted
 from dubrel.edits.translation.pairing import Paired, pair_cues
 from dubrel.edits.translation.track import begin_track
 from dubrel.formats.register import CAPTION_READERS, read_file
@@ -83,11 +82,26 @@ def paired_file(project: Project, track_id: int, path: Path) -> tuple[Paired, li
         paired = pair_cues(project, track_id, cues)
     found = detect_language(" ".join(line for cue in cues for line in cue.lines)[:4000])
     if found and main_tag(found) != main_tag(track.language):
-        said = [*said, f"It is written in {language_name(found)}, not in {language_name(track.language)}."]
+        said = [
+            *said,
+            tr("It is written in {found}, not in {language}.").format(
+                found=language_name(found), language=language_name(track.language)
+            ),
+        ]
     if paired.course.kind == "shift":
-        said = [*said, f"Its times were {abs(paired.course.shift_ms) / 1000:.1f} s off and are right now."]
+        said = [
+            *said,
+            tr("Its times were {by:.1f} s off and are right now.").format(
+                by=abs(paired.course.shift_ms) / 1000
+            ),
+        ]
     elif paired.course.kind == "drift":
-        said = [*said, "Its times drifted and are right now."]
+        said = [*said, tr("Its times drifted and are right now.")]
     if paired.unpaired:
-        said = [*said, f"{counted(paired.unpaired, 'caption')} had nothing of the original to stand beside."]
+        said = [
+            *said,
+            tr("{captions} had nothing of the original to stand beside.").format(
+                captions=counted(paired.unpaired, "caption")
+            ),
+        ]
     return paired, [f"{counted(len(cues), 'caption')} from “{path.name}”.", *said]

@@ -7,6 +7,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
+from dubrel.base.catalogue import tr
 from dubrel.model import Term
 
 
@@ -121,12 +122,22 @@ def glossary_clashes(terms: Sequence[Term]) -> list[str]:
             other = owner.setdefault(form.casefold(), term)
             if other is not term and (other.keep, other.translations) != (term.keep, term.translations):
                 said.append(
-                    f"“{form}” is a form of both “{other.right}” and “{term.right}”: the first one counts."
+                    tr("“{form}” is a form of both “{term}” and “{other}”: the first one counts.").format(
+                        form=form, term=other.right, other=term.right
+                    )
                 )
         forbidden = {(tag, form.casefold()) for tag, form in term.forbidden}
         for tag, text in (*term.translations, *((tag, form) for tag, form in term.forms if tag)):
             if (tag, text.casefold()) in forbidden:
-                said.append(f"“{text}” is both the translation of “{term.right}” and forbidden.")
+                said.append(
+                    tr("“{text}” is both the translation of “{right}” and forbidden.").format(
+                        text=text, right=term.right
+                    )
+                )
         if term.keep and any(text != term.right for _, text in term.translations):
-            said.append(f"“{term.right}” is not to be translated and has a translation: it stays as it is.")
+            said.append(
+                tr("“{right}” is not to be translated and has a translation: it stays as it is.").format(
+                    right=term.right
+                )
+            )
     return said

@@ -78,7 +78,7 @@ class Memory:
         except sqlite3.DatabaseError as error:
             if path is None or isinstance(error, sqlite3.OperationalError):
                 raise self._unusable(error) from error
-            put_aside(path, "The translation memory")
+            put_aside(path, tr("The translation memory"))
             self._base = self._opened()
 
     def _opened(self) -> sqlite3.Connection:

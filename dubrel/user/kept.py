@@ -13,6 +13,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any, Generic, TypeVar
 
+from dubrel.base.catalogue import told, tr
 from dubrel.base.files import private_folder, write_text
 from dubrel.base.folders import data_folder
 from dubrel.base.jsontext import parse_json
@@ -61,9 +62,8 @@ class Kept(Generic[T]):
         except FileNotFoundError:
             pass
         except OSError as error:
-            _log.warning(
-                "%s cannot be read from “%s”: %s. Check the file.", self.what, self.path, error.strerror
-            )
+            said = tr("{what} cannot be read from “{path}”: {why}. Check the file.")
+            _log.warning(said.format(what=told(self.what), path=self.path, why=error.strerror))
         except (ValueError, KeyError, TypeError, AttributeError, IndexError, OverflowError):
             _log.info("damaged: %s", self.path, exc_info=True)
             put_aside(self.path, self.what)
@@ -89,9 +89,11 @@ def put_aside(path: Path, what: str) -> None:
         free, number = path.with_name(f"{path.stem} damaged {number}{path.suffix}"), number + 1
     try:
         path.rename(free)
-        _log.warning("%s could not be read and began anew. The damaged file is kept as “%s”.", what, free)
+        said = tr("{what} could not be read and began anew. The damaged file is kept as “{path}”.")
+        _log.warning(said.format(what=told(what), path=free))
     except OSError:
-        _log.warning("%s could not be read from “%s”. Look at the file, or delete it.", what, path)
+        said = tr("{what} could not be read from “{path}”. Look at the file, or delete it.")
+        _log.warning(said.format(what=told(what), path=path))
 
 
 class DamageSaid(logging.Handler):

@@ -15,6 +15,7 @@ from itertools import zip_longest
 from pathlib import Path
 from typing import Any
 
+from dubrel.base.catalogue import tr
 from dubrel.model.choices import AS_USUAL, Choices
 from dubrel.user.kept import Kept
 
@@ -131,7 +132,7 @@ def _restarted(item: Item) -> Item:
         return item
     if not item.written or not Path(item.output).is_file():
         return replace(item, state=State.WAITING, written=False)
-    reason = "Dubrel was closed before the release was finished. Release the project."
+    reason = tr("Dubrel was closed before the release was finished. Release the project.")
     return replace(item, state=State.DONE, reason=reason)
 
 

@@ -9,6 +9,7 @@ from dataclasses import asdict, dataclass, fields, replace
 from pathlib import Path
 from typing import Any
 
+from dubrel.base.catalogue import Sentence
 from dubrel.model import Project
 from dubrel.store.projectjson import to_text
 from dubrel.user.kept import Kept
@@ -51,23 +52,6 @@ class Recent:
     released: str = ""
     released_at: float = 0.0
 
-    @property
-    def state(self) -> str:
-        """How it stands, in a phrase."""
-        release = "not released"
-        if self.released:
-            same = self.released == self.digest
-            release = f"released {_day(self.released_at)}" if same else "released, changed since"
-        return ", ".join((*self.to_do, release))
-
-
-def _day(at: float) -> str:
-    """A day as people say it: today, on Tuesday, on 3 March."""
-    then, now = time.localtime(at), time.localtime()
-    if then[:3] == now[:3]:
-        return "today"
-    return time.strftime("on %A" if time.time() - at < 6 * 86_400 else "on %-d %B", then)
-
 
 def _understood(value: Any) -> list[Recent]:
     names = {one.name for one in fields(Recent)}
@@ -89,7 +73,9 @@ def _plain(rows: list[Recent]) -> list[dict[str, Any]]:
     return [asdict(one) for one in rows]
 
 
-RECENTS = Kept[list[Recent]]("recent.json", "The list of recent projects", _understood, _plain, list)
+RECENTS = Kept[list[Recent]](
+    "recent.json", Sentence("The list of recent projects"), _understood, _plain, list
+)
 
 
 def recents() -> list[Recent]:

@@ -6,6 +6,7 @@ from dataclasses import asdict, dataclass, fields, replace
 from typing import Any
 
 from dubrel.base import catalogue
+from dubrel.base.catalogue import Sentence
 from dubrel.base.folders import config_folder
 from dubrel.user.kept import Kept
 
@@ -111,4 +112,6 @@ def _read(name: str, value: dict[str, Any]) -> Any:
     return found if allowed else str(found)
 
 
-SETTINGS = Kept("settings.json", "The file of the settings", _understood, asdict, Settings, config_folder)
+SETTINGS = Kept(
+    "settings.json", Sentence("The file of the settings"), _understood, asdict, Settings, config_folder
+)

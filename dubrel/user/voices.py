@@ -9,6 +9,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
+from dubrel.base.catalogue import Sentence
 from dubrel.user.kept import Kept
 
 _ALIKE = 0.63
@@ -37,7 +38,9 @@ def _plain(voices: list[KeptVoice]) -> dict[str, Any]:
     return {"encoder": _ENCODER, "voices": [{"name": one.name, "print": one.print_} for one in voices]}
 
 
-VOICES = Kept[list[KeptVoice]]("voices.json", "The file of the kept voices", _understood, _plain, list)
+VOICES = Kept[list[KeptVoice]](
+    "voices.json", Sentence("The file of the kept voices"), _understood, _plain, list
+)
 
 
 def keep_voice(name: str, print_: Sequence[float]) -> None:

@@ -20,6 +20,7 @@ from dubrel.base.files import write_atomically
 from dubrel.base.folders import state_folder
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.cli import main
+from dubrel.desk.shell.pages.startpage import state_of
 from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.intake import add_heard
 from dubrel.model import Project
@@ -305,11 +306,11 @@ def test_recent_projects_are_listed_with_how_they_stand(window, qtbot, tmp_path,
     save(boards, path)
     window.filing.open_path(path)
     qtbot.waitUntil(lambda: [one.title for one in recents()] == ["Boards"], timeout=5000)
-    assert recents()[0].state == "3 unassigned, not released"
+    assert state_of(recents()[0]) == "3 unassigned, not released"
     remember(boards, path, (), released=(boards, time.time()))
-    assert recents()[0].state == "released today"
+    assert state_of(recents()[0]) == "released today"
     remember(corrected(boards, 0, "Chiefly"), path, ("2 doubts",))
-    assert recents()[0].state == "2 doubts, released, changed since"
+    assert state_of(recents()[0]) == "2 doubts, released, changed since"
     window.commands.run("close")
     page = window.starting.page
     qtbot.waitUntil(lambda: page.list.count() == 1)

@@ -15,7 +15,7 @@ from test_beside_each_other import in_portuguese, talk
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.desk.shell.core import asking
 from dubrel.desk.shell.frame.finder import Finder
-from dubrel.desk.shell.pages.startpage import RecentList
+from dubrel.desk.shell.pages.startpage import RecentList, state_of
 from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.intake import add_heard
 from dubrel.edits.words.paragraphs import goes_on
@@ -123,10 +123,10 @@ def test_the_start_page_says_what_was_released(window, qtbot, tmp_path):
     window.show_room("release")
     window.commands.run("release")
     qtbot.waitUntil(lambda: len(window.session.project.releases) == 1, timeout=30_000)
-    qtbot.waitUntil(lambda: any("released today" in one.state for one in recents()), timeout=5000)
+    qtbot.waitUntil(lambda: any("released today" in state_of(one) for one in recents()), timeout=5000)
     assert window.filing.save()
     qtbot.waitUntil(lambda: not window.starting._settled.isActive(), timeout=5000)
-    assert "released today" in recents()[0].state
+    assert "released today" in state_of(recents()[0])
     SETTINGS.write(Settings())
 
 

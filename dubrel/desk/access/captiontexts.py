@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
-from dubrel.base.catalogue import tr
+from dubrel.base.catalogue import told, tr
 from dubrel.base.timecode import format_clock
 from dubrel.desk.access.described import Described, Describing
 from dubrel.desk.captions.stanzas import CaptionSheet
@@ -60,9 +60,9 @@ class CaptionTexts(Describing):
                 start=format_clock(caption.start_ms), end=format_clock(caption.end_ms)
             ),
             *(
-                tr("to fix: {message}").format(message=one.message)
+                tr("to fix: {message}").format(message=told(one.message))
                 if one.must
-                else tr("advice: {message}").format(message=one.message)
+                else tr("advice: {message}").format(message=told(one.message))
                 for one in findings
             ),
             "done" if caption.done else "",

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from dubrel.base.catalogue import tr
+from dubrel.base.catalogue import told, tr
 from dubrel.base.timecode import format_clock
 from dubrel.desk.access.described import Described, Describing
 from dubrel.desk.translation.facing import FacingSheet
@@ -48,11 +48,11 @@ class PairTexts(Describing):
         else:
             parts.append(standing(slot.caption))
             parts += [
-                tr("to look at: {message}").format(message=one.message)
+                tr("to look at: {message}").format(message=told(one.message))
                 for one in sheet.findings.doubts_of(slot.caption)
             ]
             parts += [
-                tr("to fix: {message}").format(message=one.message)
+                tr("to fix: {message}").format(message=told(one.message))
                 for one in sheet.findings.rules_of(slot.caption)
                 if one.must
             ]

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from dubrel.base.catalogue import tr
+from dubrel.base.catalogue import shipped, tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.languages import language_name
+from dubrel.captions.styles import STYLES
 from dubrel.desk.captions.questions import CaptionQuestions
 from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.desk import Desk
@@ -108,7 +109,7 @@ class Comparing:
 
 
 def _name(track: CaptionTrack) -> str:
-    return f"{language_name(track.language)}, {track.style.name}"
+    return f"{tr(language_name(track.language))}, {shipped(track.style.name, STYLES)}"
 
 
 def _pdf(page: str) -> bytes:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import TYPE_CHECKING
 
-from dubrel.base.catalogue import tr
+from dubrel.base.catalogue import shipped, tr
 from dubrel.desk.captions.questions import CaptionQuestions
 from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.desk import Desk
@@ -44,10 +44,13 @@ class LookKeeping:
 
     def choose(self) -> None:
         """Give the captions a look that ships, or one that was kept."""
-        from dubrel.user.looks import all_looks  # late: the window opens without it
+        from dubrel.captions.looks import LOOKS  # late: the window opens without it
+        from dubrel.user.looks import all_looks
 
         history, looks = self.desk.session.history, all_looks()
-        name = self.desk.ask.one_of(tr("Look of the captions"), tr("The look"), list(looks), tr("Choose"))
+        names = {shipped(one, LOOKS): one for one in looks}
+        said = self.desk.ask.one_of(tr("Look of the captions"), tr("The look"), list(names), tr("Choose"))
+        name = names.get(said or "")
         if name and self.desk.session.history is history:
             self._panel().give(looks[name], tr("Look: {name}").format(name=name))
 

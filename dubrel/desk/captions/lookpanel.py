@@ -9,7 +9,7 @@ from PySide6.QtCore import QTimer
 from PySide6.QtGui import QImage
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QVBoxLayout, QWidget
 
-from dubrel.base.catalogue import tr
+from dubrel.base.catalogue import shipped, tr
 from dubrel.desk.captions.editing import CaptionEditing
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.frame.picture import Picture
@@ -251,12 +251,13 @@ class LookPanel(QWidget):
 
     def refresh_names(self) -> None:
         """List the looks there are, and which of them this is."""
-        from dubrel.user.looks import all_looks, name_of  # late: as for all that is kept
+        from dubrel.captions.looks import LOOKS  # late: as for all that is kept
+        from dubrel.user.looks import all_looks, name_of
 
         looks, name = all_looks(), name_of(self.look)
         self.named.clear()
         for one in looks:
-            self.named.addItem(one, one)
+            self.named.addItem(shipped(one, LOOKS), one)
         if not name:
             self.named.addItem(tr("By hand"), "")
         self.named.setCurrentIndex(self.named.findData(name))

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Protocol
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QFont, QFontMetricsF, QPainter, QPen
 
-from dubrel.base.catalogue import tr
+from dubrel.base.catalogue import told, tr
 from dubrel.base.timecode import format_clock
 from dubrel.captions.checks import reading_speed, words_a_minute
 from dubrel.desk.captions.stanza import (
@@ -143,7 +143,7 @@ def _paint_meter(painter: QPainter, sheet: _CaptionSheet, stanza: Stanza, top: f
     figure = f"{shown:.0f} WPM" if words else f"{shown:4.1f} CPS"
     findings = sheet.findings.of(stanza.caption)
     over = any(one.rule == "speed" for one in findings)
-    text = "; ".join(one.message for one in findings)
+    text = "; ".join(told(one.message) for one in findings)
     if stanza.narrow:
         _paint_narrow_meter(painter, sheet, stanza, top, figure, over, text)
         return
@@ -159,7 +159,7 @@ def _paint_meter(painter: QPainter, sheet: _CaptionSheet, stanza: Stanza, top: f
     must = any(one.must for one in findings)
     painter.setPen(theme.colour("look" if must else "quiet"))
     room = QRectF(x, top + px(25), px(METER) + px(84), height_of(len(stanza.text.lines), False) - px(34))
-    painter.drawText(room, _WRAPPED, _fitting(painter, room, [one.message for one in findings]))
+    painter.drawText(room, _WRAPPED, _fitting(painter, room, [told(one.message) for one in findings]))
 
 
 def _fitting(painter: QPainter, room: QRectF, messages: Sequence[str]) -> str:

@@ -6,8 +6,9 @@ from PySide6.QtCore import Signal
 from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
-from dubrel.base.catalogue import tr
+from dubrel.base.catalogue import shipped, tr
 from dubrel.captions.checks import RULES
+from dubrel.captions.styles import STYLES
 from dubrel.desk.captions.findings import Findings
 from dubrel.desk.captions.lookpanel import LookPanel
 from dubrel.desk.shell.core.desk import Desk
@@ -82,7 +83,7 @@ class CaptionPanel(QWidget):
     def refresh(self) -> None:
         """Show the counts and the style."""
         style, track = self.findings.style, self.findings.session.project.captions
-        self.style_facts.set(tr("Name"), style.name)
+        self.style_facts.set(tr("Name"), shipped(style.name, STYLES))
         self.style_facts.set(
             tr("Lines"),
             tr("{max_lines} of {max_cpl} characters").format(

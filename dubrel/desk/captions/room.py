@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QWidget
 
-from dubrel.base.catalogue import counted, tr
+from dubrel.base.catalogue import counted, told, tr
 from dubrel.desk.captions.comparing import Comparing
 from dubrel.desk.captions.editing import CaptionEditing
 from dubrel.desk.captions.findings import Findings
@@ -195,7 +195,7 @@ class CaptionsRoom(Room):
             lost = self.findings.lost
             if lost:
                 self.desk.player.seek(lost[0].at_ms)
-            self.desk.say(f"{lost[0].message}." if lost else tr("No caption breaks a rule."))
+            self.desk.say(f"{told(lost[0].message)}." if lost else tr("No caption breaks a rule."))
 
     def play_caption(self) -> None:
         """Play the chosen caption."""

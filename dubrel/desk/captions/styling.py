@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
-from dubrel.base.catalogue import tr
+from dubrel.base.catalogue import shipped, tr
 from dubrel.base.errors import DubrelError
 from dubrel.captions.styles import DEFAULT_STYLE, STYLES, read_style
 from dubrel.desk.shell.core.desk import Desk
@@ -165,10 +165,10 @@ class Styling:
 
     def _compare(self) -> None:
         """Show what the shown style would do beside another one."""
-        names = [one for one in all_styles() if one != self.page.style_.name]
-        other = self.desk.ask.one_of(tr("Compare with"), tr("The other style"), names, tr("Compare"))
+        styles = {shipped(one, STYLES): one for one in all_styles() if one != self.page.style_.name}
+        other = self.desk.ask.one_of(tr("Compare with"), tr("The other style"), list(styles), tr("Compare"))
         if other:
-            self.compare(all_styles()[other], self.page.style_)
+            self.compare(all_styles()[styles[other]], self.page.style_)
 
     def compare(self, one: HouseStyle, other: HouseStyle) -> None:
         """Show stanza against stanza what two styles make of the open project."""

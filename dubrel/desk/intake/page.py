@@ -15,7 +15,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from dubrel.base.catalogue import counted, tr
+from dubrel.base.catalogue import counted, shipped, tr
 from dubrel.base.languages import LANGUAGES, language_name
 from dubrel.base.timecode import format_length, rate_in_words
 from dubrel.desk.intake.enginewords import added_engines, engine_label, own_language
@@ -110,14 +110,16 @@ class ChoicesForm(QWidget):
     def _offer_kits(self, queued: bool) -> None:
         """Recordings of the queue can be released by themselves; the open one is released in Release."""
         if queued:
-            from dubrel.release.kits import all_kits  # late: starting the desk does not need it
+            from dubrel.release.kits import KITS, all_kits  # late: starting the desk does not need it
 
             chosen, names = self.kit.currentData(), ["", *all_kits()]
             if names != [self.kit.itemData(nth) for nth in range(self.kit.count())]:
                 self.kit.clear()
                 for name in names:
                     self.kit.addItem(
-                        tr("Save and release: {name}").format(name=name) if name else tr("Save the project"),
+                        tr("Save and release: {name}").format(name=shipped(name, KITS))
+                        if name
+                        else tr("Save the project"),
                         name,
                     )
                 self.kit.setCurrentIndex(max(0, self.kit.findData(chosen)))

@@ -67,7 +67,7 @@ FIELDS: tuple[tuple[str, str, tuple[tuple[str, str], ...], Callable[[Form], bool
         tr("Captions of the film"),
         (
             (tr("Captions as they are set"), ""),
-            (tr("Set for small upright pictures"), tr("Small upright pictures")),
+            (tr("Set for small upright pictures"), "Small upright pictures"),
         ),
         lambda form: form.film in ("burn", "sound"),
     ),
@@ -76,7 +76,7 @@ FIELDS: tuple[tuple[str, str, tuple[tuple[str, str], ...], Callable[[Form], bool
         tr("Look of the captions"),
         (
             (tr("Captions in their own look"), ""),
-            *((tr("In the look “{name}”").format(name=name), name) for name in LOOKS),
+            *((tr("In the look “{name}”").format(name=tr(name)), name) for name in LOOKS),
         ),
         lambda form: form.film in ("burn", "sound"),
     ),

@@ -17,7 +17,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from dubrel.base.catalogue import counted, tr
+from dubrel.base.catalogue import counted, shipped, tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.timecode import format_length
 from dubrel.desk.release.docket import Docket
@@ -38,7 +38,7 @@ from dubrel.formats.shared.document import CHOICES, options_from
 from dubrel.formats.shared.form import GROUPS
 from dubrel.model import Project
 from dubrel.release.forms import FORMS, why_not
-from dubrel.release.kits import Item, Kit, Planned, all_kits, named, plan, wants_recording, with_item
+from dubrel.release.kits import KITS, Item, Kit, Planned, all_kits, named, plan, wants_recording, with_item
 from dubrel.release.preview import Preview, preview_of
 from dubrel.release.readiness import not_ready
 from dubrel.release.source import EXTRA
@@ -147,7 +147,7 @@ class ReleasePage(PaperPage):
         top = QHBoxLayout()
         self.kits = QComboBox()
         self.kits.setAccessibleName(tr("Kit"))
-        self.kits.activated.connect(lambda _index: self.show_kit(all_kits()[self.kits.currentText()]))
+        self.kits.activated.connect(lambda _index: self.show_kit(all_kits()[self.kits.currentData()]))
         self.more = button(tr("Kit"))
         self.more.setMenu(self._kit_menu())
         top.addWidget(self.kits, 1)
@@ -226,13 +226,14 @@ class ReleasePage(PaperPage):
     def fill_kits(self, chosen: str) -> None:
         """List the kits."""
         self.kits.clear()
-        self.kits.addItems(list(all_kits()))
-        self.kits.setCurrentText(chosen)
+        for name in all_kits():
+            self.kits.addItem(shipped(name, KITS), name)
+        self.kits.setCurrentIndex(self.kits.findData(chosen))
 
     def show_kit(self, kit: Kit) -> None:
         """Work with a kit."""
         self.kit = kit
-        self.kits.setCurrentText(kit.name)
+        self.kits.setCurrentIndex(self.kits.findData(kit.name))
         self.panel.pattern.setText(kit.pattern)
         self._renew()
 

@@ -200,16 +200,15 @@ class SeriesRun(QObject):
             self.doing[event.path] = f"{said.stage.lower()}{where}, {said.fraction:.0%}{left}"
         elif isinstance(said, Warning_):
             self._said.append(f"{name}: {said.message}")
-            gone, is_gone, _ = said.message.partition(" is gone; ")
-            if is_gone:
-                self.machines[gone] = tr("gone; “{name}” begun again elsewhere").format(name=name)
+            if event.gone:
+                self.machines[event.gone] = tr("gone; “{name}” begun again elsewhere").format(name=name)
         elif isinstance(said, Failed):
             self._failed += 1
             self._said.append(f"{name}: {said.message}")
             self.doing.pop(event.path, None)
         elif isinstance(said, Finished):
             self._written += 1
-            self.machines |= {event.machine: "waits"} if event.machine else {}
+            self.machines |= {event.machine: tr("waits")} if event.machine else {}
             self.doing.pop(event.path, None)
             self.whole.follow()
 

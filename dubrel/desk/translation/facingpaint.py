@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Protocol
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QFontMetricsF, QPainter, QPen
 
-from dubrel.base.catalogue import tr
+from dubrel.base.catalogue import told, tr
 from dubrel.base.timecode import format_clock
 from dubrel.captions.checks import reading_speed
 from dubrel.desk.sheet.margins import paint_badge, speaker_look
@@ -171,7 +171,8 @@ def _paint_under(
     painter.setFont(time_font(11))
     painter.setPen(theme.colour("look" if over else "quiet"))
     painter.drawText(QPointF(x + px(_METER) + px(8), y + px(11)), f"{speed:.1f}")
-    said = [(one.must, one.message) for one in doubts] + [(one.must, one.message) for one in rules]
+    said = [(one.must, told(one.message)) for one in doubts]
+    said += [(one.must, told(one.message)) for one in rules]
     must = any(pressing for pressing, _ in said)
     shown = [text for pressing, text in said if pressing] or [text for _, text in said][:1]
     painter.setFont(ui_font(12))

@@ -7,7 +7,7 @@ from collections.abc import Iterable, Iterator
 from concurrent.futures import Future
 from typing import TYPE_CHECKING
 
-from dubrel.base.catalogue import tr
+from dubrel.base.catalogue import Sentence
 from dubrel.captions.checks import Finding
 from dubrel.desk.shell.core.background import aside
 from dubrel.desk.shell.core.follower import Follower
@@ -190,11 +190,11 @@ class TranslationFindings(Follower):
                 self._waiting.pop(one.id, None)
             self._check_pair(pair)
         else:
-            self._note(caption, [] if caption.text else [Doubt("empty", tr("not translated yet"))])
+            self._note(caption, [] if caption.text else [Doubt("empty", Sentence("not translated yet"))])
 
     def _check_pair(self, pair: Pair) -> None:
         """Look at a pair, as far as its captions are still there as they were."""
-        from dubrel.translation.checks import Doubt, doubts_of  # late: as above
+        from dubrel.translation.checks import Doubt, changed_words, doubts_of  # late: as above
         from dubrel.translation.report import told_of
 
         track, project = self.track, self.session.project
@@ -207,7 +207,8 @@ class TranslationFindings(Follower):
         if pair.is_orphan:
             [caption] = pair.captions
             self._note(
-                caption, [Doubt("changed", tr("what it translates was deleted"))] if caption.text else []
+                caption,
+                [Doubt("changed", Sentence("what it translates was deleted"))] if caption.text else [],
             )
             return
         first = pair.captions[0].id
@@ -221,9 +222,9 @@ class TranslationFindings(Follower):
         for caption in pair.captions:
             own = list(doubts) if caption is shown_at else []  # once for each sentence
             if not caption.text.strip():
-                own.insert(0, Doubt("empty", tr("not translated yet")))
+                own.insert(0, Doubt("empty", Sentence("not translated yet")))
             changes = source_changes(project, track, caption)
-            own[:0] = [Doubt("changed", _changed(was, now)) for was, now in changes[:2]]
+            own[:0] = [Doubt("changed", changed_words(was, now)) for was, now in changes[:2]]
             self._note(caption, own)
 
     def _said(self, caption_id: int, pair: Pair) -> None:
@@ -282,9 +283,3 @@ def _load() -> None:
     from dubrel.translation.checks import Told, doubts_of
 
     doubts_of(Told("It is one of two boats.", "Este é um de dois barcos no canal.", "en", "pt"))
-
-
-def _changed(was: str, now: str) -> str:
-    if was and now:
-        return tr("“{was}” is “{now}” now").format(was=was, now=now)
-    return tr("“{now}” was added").format(now=now) if now else tr("“{was}” was removed").format(was=was)

@@ -15,8 +15,9 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from dubrel.base.catalogue import tr
+from dubrel.base.catalogue import shipped, tr
 from dubrel.base.languages import LANGUAGES, language_name, main_tag
+from dubrel.captions.styles import STYLES
 from dubrel.desk.shell.core.background import Background
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
@@ -145,7 +146,7 @@ class Overview(PaperPage):
             widget.setVisible(bool(tracks))
         self.table.setRowCount(len(tracks))
         for row, track in enumerate(tracks):
-            for column, text in ((0, shown_language(track.language)), (4, track.style.name)):
+            for column, text in ((0, shown_language(track.language)), (4, shipped(track.style.name, STYLES))):
                 self.table.setItem(row, column, QTableWidgetItem(text))
             for column in (1, 2, 3):
                 self.table.setItem(row, column, QTableWidgetItem("…"))
@@ -217,7 +218,7 @@ class Overview(PaperPage):
                 Blank(
                     "style",
                     tr("House style"),
-                    words=[("", tr("of the original")), *((one, one) for one in styles)],
+                    words=[("", tr("of the original")), *((one, shipped(one, STYLES)) for one in styles)],
                 ),
                 ".",
             ]

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QWidget
 
-from dubrel.base.catalogue import counted, tr
+from dubrel.base.catalogue import counted, told, tr
 from dubrel.base.languages import language_name
 from dubrel.captions.checks import reading_speed
 from dubrel.desk.sheet.speechlayer import SpeechLayer
@@ -238,8 +238,8 @@ class TranslationRoom(Room):
             self.remembering.look_for("", "", False)
             return
         weighed = self.findings.known.get((pair.source, pair.target))
-        doubts = [*(one.message for one in self.findings.doubts_of(caption))] if caption else []
-        doubts += [one.message for one in self.findings.rules_of(caption)] if caption else []
+        doubts = [*(told(one.message) for one in self.findings.doubts_of(caption))] if caption else []
+        doubts += [told(one.message) for one in self.findings.rules_of(caption)] if caption else []
         self._panel.show_sentence(
             pair.source, weighed.meaning if weighed else None, weighed.back if weighed else "", doubts[:5]
         )

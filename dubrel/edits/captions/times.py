@@ -7,9 +7,8 @@ from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from fractions import Fraction
 
-from dubrel.base.catalogue import tr
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.errors import DubrelError
-from dubrel.base.text import counted
 from dubrel.base.timecode import LATEST_MS, frame_beside, rounded, snap_to_frame
 from dubrel.edits.captions.shape import SHORTEST_MS, found_in, neighbour
 from dubrel.model import Caption, Project, Timing, Word
@@ -57,7 +56,7 @@ def moved_times(move: Move, captions: Iterable[Caption]) -> dict[int, tuple[int,
     times = {one.id: (move.time(one.start_ms), move.time(one.end_ms)) for one in captions}
     early = sum(end <= 0 for _, end in times.values())
     if early or any(end > LATEST_MS for _, end in times.values()):
-        where = "before the recording begins" if early else "later than any recording ends"
+        where = tr("before the recording begins") if early else tr("later than any recording ends")
         many = counted(early or len(times), "caption")
         raise DubrelError(
             tr("{many} would lie {where}. Choose a smaller shift.").format(many=many, where=where)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from bisect import bisect_left
 from collections.abc import Iterable, Iterator
 
+from dubrel.base.catalogue import Sentence
 from dubrel.captions.checks import Finding, Shown, findings_of
 from dubrel.model import Caption, CaptionTrack, HouseStyle, Project, Turn, Word
 from dubrel.project.captiontext import rows_of, text_of, words_in_no_caption
@@ -72,10 +73,8 @@ def missing(words: Iterable[Word]) -> list[Finding]:
             runs[-1].append(word)
         else:
             runs.append([word])
-    return [
-        Finding("no caption", f"“{' '.join(word.text for word in run)}” is in no caption", run[0].start_ms)
-        for run in runs
-    ]
+    said = [Sentence("“{words}” is in no caption", words=" ".join(word.text for word in run)) for run in runs]
+    return [Finding("no caption", text, run[0].start_ms) for text, run in zip(said, runs)]
 
 
 def captions_touched(change: Change, track: CaptionTrack) -> Iterator[Caption]:

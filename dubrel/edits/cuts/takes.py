@@ -15,6 +15,7 @@ from math import log2
 
 from rapidfuzz.distance import LCSseq
 
+from dubrel.base.catalogue import tr
 from dubrel.base.text import bare_word, ends_sentence
 from dubrel.model import Project, Word
 
@@ -271,12 +272,12 @@ class _Said:
         sure = 0.55 + 0.25 * slated + 0.15 * broken + 0.15 * (pause >= _LONG_PAUSE_MS)
         sure += 0.1 * (len(own) >= 9) - 0.2 * (len(own) < 6 and not slated and not broken)
         if self.speakers[first] != self.speakers[second]:
-            return round(min(0.4, sure), 2), "somebody else says it"
+            return round(min(0.4, sure), 2), tr("somebody else says it")
         quoted = any(mark in self.words[second].text for mark in '“„«"')
         if quoted:
-            return round(min(0.4, sure), 2), "the second time it is a quotation"
+            return round(min(0.4, sure), 2), tr("the second time it is a quotation")
         if self._elsewhere(own, first, end) and not slated:
-            return round(min(0.4, sure), 2), "it comes back elsewhere too: a refrain perhaps"
+            return round(min(0.4, sure), 2), tr("it comes back elsewhere too: a refrain perhaps")
         return round(min(0.98, sure), 2), ""
 
     def _elsewhere(self, own: Sequence[int], first: int, end: int) -> bool:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
+from dubrel.base.catalogue import tr
 from dubrel.edits.merging.threeway import Choosing, Passage, Question, changed, passages
 from dubrel.model import HOLDS, Caption, CaptionTrack, Project
 from dubrel.project.captiontext import text_of
@@ -37,10 +38,10 @@ def _merged(
     tracks = (was, one, other)
     names = [track.style.name for track in tracks]
     style = choosing.decide(
-        [track.style for track in tracks], f"style {one.id}", "the house style of the captions", names
+        [track.style for track in tracks], f"style {one.id}", tr("the house style of the captions"), names
     )
     look = choosing.decide(
-        [track.look for track in tracks], f"look {one.id}", "the look of the captions", _looks_of(tracks)
+        [track.look for track in tracks], f"look {one.id}", tr("the look of the captions"), _looks_of(tracks)
     )
     looks = changed([track.looks for track in tracks])
     language = changed([track.language for track in tracks])

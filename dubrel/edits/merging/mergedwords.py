@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field, replace
 
+from dubrel.base.catalogue import tr
 from dubrel.edits.merging.threeway import Choosing, Passage, Question, Side, changed, either, passages
 from dubrel.model import Project, Speaker, Transcript, Turn, Word, text_of_words
 
@@ -93,7 +94,7 @@ def _word(word: Word, three: tuple[Told, Told, Told], choosing: Choosing, side: 
     trio = (was, one, other)
     times = [(each.start_ms, each.end_ms, each.timing) for each in trio]
     clocks = [f"{time[0] / 1000:.3f}–{time[1] / 1000:.3f} s" for time in times]
-    span, what = (was.start_ms, was.end_ms), f"the times of “{word.text}”"
+    span, what = (was.start_ms, was.end_ms), tr("the times of “{text}”").format(text=word.text)
     start, end, timing = choosing.decide(times, f"times {word.id}", what, clocks, span)
     return replace(
         word,
@@ -205,7 +206,7 @@ def _people(base: Project, a: Project, b: Project, choosing: Choosing) -> tuple[
             continue
         was = was or Speaker(key)
         names = [who.name for who in (was, one, other)]
-        name = choosing.decide(names, f"name {key}", "the name of a speaker", names)
+        name = choosing.decide(names, f"name {key}", tr("the name of a speaker"), names)
         role = changed([who.role for who in (was, one, other)])
         found.append(Speaker(key, name, role))
     return tuple(found)

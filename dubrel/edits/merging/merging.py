@@ -156,16 +156,16 @@ def _merged(base: Project, a: Project, b: Project, choosing: Choosing) -> Projec
     made = replace(
         a_now,
         transcript=words.transcript,
-        title=choosing.decide(titles, "title", "the title", titles),
-        subtitle=choosing.decide(subtitles, "subtitle", "the subtitle", subtitles),
+        title=choosing.decide(titles, "title", tr("the title"), titles),
+        subtitle=choosing.decide(subtitles, "subtitle", tr("the subtitle"), subtitles),
         tracks=tracks,
         active=active if any(one.id == active for one in tracks) else (tracks[0].id if tracks else 0),
         notes=_notes((base_now, a_now, b_now), choosing),
         terms=_terms(three),
         releases=tuple(sorted({*a.releases, *b.releases}, key=lambda one: (one.at, one.digest)))[-50:],
         cuts=_cuts(three, choosing),
-        framing=choosing.decide(framings, "framing", "where the crop lies", places),
-        cameras=choosing.decide(pictures, "cameras", "the cut of the picture", shots),
+        framing=choosing.decide(framings, "framing", tr("where the crop lies"), places),
+        cameras=choosing.decide(pictures, "cameras", tr("the cut of the picture"), shots),
         next_id=next_id,
         index=None,
     )
@@ -230,7 +230,7 @@ def _notes(three: Three, choosing: Choosing) -> tuple[Note, ...]:
         return replace(
             one,
             text=choosing.decide(texts, f"note {key}", "a note", texts, span),
-            answer=choosing.decide(answers, f"answer {key}", "an answer to a query", answers, span),
+            answer=choosing.decide(answers, f"answer {key}", tr("an answer to a query"), answers, span),
             kind=changed([note.kind for note in trio]),
             words=changed([note.words for note in trio]),
             end_ms=changed([note.end_ms for note in trio]),
@@ -256,7 +256,7 @@ def _cuts(three: Three, choosing: Choosing) -> tuple[Cut, ...]:
     def both(key: int, was: Cut | None, one: Cut, other: Cut) -> Cut:
         trio = (was or one, one, other)
         names = [cut.name for cut in trio]
-        name = choosing.decide(names, f"cut name {key}", "the name of a cut", names)
+        name = choosing.decide(names, f"cut name {key}", tr("the name of a cut"), names)
         texts = [f"{cut.length_ms / 1000:.1f} s, {cut.joins} joins" for cut in trio]
         parts = [(cut.passages, cut.taken) for cut in trio]
         passages, taken = choosing.decide(parts, f"cut {key}", f"the cut “{name}”", texts)

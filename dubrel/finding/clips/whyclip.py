@@ -6,7 +6,7 @@ from collections.abc import Iterator, Mapping, Sequence
 
 import numpy as np
 
-from dubrel.base.text import counted
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.timecode import format_clock
 from dubrel.finding.clips.features import Features, figures_in, names_in
 from dubrel.finding.clips.heard import Heard
@@ -32,13 +32,13 @@ def reasons_of(
         (name for name, least in _LEAST.items() if parts[name] >= least), key=lambda x: -parts[x]
     )
     if "about" in parts:
-        yield f"near what was asked for ({parts['about']:.2f})"
+        yield tr("near what was asked for ({near:.2f})").format(near=parts["about"])
     said = {
         "answers": lambda: _answer(known, first, last),
         "laughter": lambda: _laughter(some, known, last, heard),
         "raised": lambda: _raised(known, first, last),
         "facts": lambda: _facts(some, language),
-        "thought": lambda: "one thought",
+        "thought": lambda: tr("one thought"),
         "voices": lambda: _voices(known, first, last),
     }
     told = 0
@@ -55,7 +55,12 @@ def _answer(known: Features, first: int, last: int) -> str:
             end = min(int(known.answered[nth]), last)
             seconds = (known.ends[end] - known.ends[nth]) / 1000
             whole = known.answered[nth] <= last
-            return f"question and {'answer' if whole else 'the start of its answer'} ({seconds:.0f} s)"
+            said = (
+                tr("question and answer ({seconds:.0f} s)")
+                if whole
+                else tr("question and the start of its answer ({seconds:.0f} s)")
+            )
+            return said.format(seconds=seconds)
     return ""
 
 
@@ -64,8 +69,11 @@ def _laughter(some: Sequence[Sentence], known: Features, last: int, heard: Heard
     found = [one for one in heard.lively if start <= one.start_ms <= end]
     if not found:
         return ""
-    more = f" and {counted(len(found) - 1, 'more time', 'more times')}" if len(found) > 1 else ""
-    return f"{found[-1].name} at {format_clock(found[-1].start_ms, digits=0)}{more}"
+    what, clock = tr(found[-1].name), format_clock(found[-1].start_ms, digits=0)
+    if len(found) == 1:
+        return tr("{what} at {clock}").format(what=what, clock=clock)
+    more = counted(len(found) - 1, "more time", "more times")
+    return tr("{what} at {clock} and {more}").format(what=what, clock=clock, more=more)
 
 
 def _raised(known: Features, first: int, last: int) -> str:
@@ -73,20 +81,22 @@ def _raised(known: Features, first: int, last: int) -> str:
     mean = np.average(known.risen[first : last + 1], axis=0, weights=np.maximum(weights, 1))
     said = []
     if mean[0] >= _RISEN[0]:
-        said.append(f"louder by {mean[0]:.0f} dB")
+        said.append(tr("louder by {by:.0f} dB").format(by=mean[0]))
     if mean[1] >= _RISEN[1]:
-        said.append(f"higher by {counted(round(float(mean[1])), 'semitone')}")
+        said.append(tr("higher by {semitones}").format(semitones=counted(round(float(mean[1])), "semitone")))
     if mean[2] >= _RISEN[2]:
-        said.append(f"faster by {mean[2]:.0%}")
-    return f"{', '.join(said)} than usual" if said else ""
+        said.append(tr("faster by {by:.0%}").format(by=mean[2]))
+    return tr("{how} than usual").format(how=", ".join(said)) if said else ""
 
 
 def _facts(some: Sequence[Sentence], language: str) -> str:
     figures = list(dict.fromkeys(one for each in some for one in figures_in(each.text)))
     names = list(dict.fromkeys(one for each in some for one in names_in(each.text, language)))
     said = [*figures, *names]
-    more = f" and {len(said) - _SHOWN} more" if len(said) > _SHOWN else ""
-    return f"{', '.join(said[:_SHOWN])}{more}" if said else ""
+    listed = ", ".join(said[:_SHOWN])
+    if len(said) <= _SHOWN:
+        return listed
+    return tr("{some} and {more} more").format(some=listed, more=len(said) - _SHOWN)
 
 
 def _voices(known: Features, first: int, last: int) -> str:
@@ -96,7 +106,8 @@ def _voices(known: Features, first: int, last: int) -> str:
 
 def _edges(known: Features, first: int, last: int) -> str:
     if known.leans[first] >= 0.5:
-        return f"“{known.leaning[first]}” leans on what was said before"
+        return tr("“{word}” leans on what was said before").format(word=known.leaning[first])
     after = known.after[last]
-    pause = f", with {after / 1000:.1f} s of pause after it" if _PAUSE_MS <= after < 10_000 else ""
-    return f"stands by itself{pause}"
+    if _PAUSE_MS <= after < 10_000:
+        return tr("stands by itself, with {pause:.1f} s of pause after it").format(pause=after / 1000)
+    return tr("stands by itself")

@@ -99,10 +99,10 @@ def read_cues(path: Path) -> tuple[list[Cue], list[str]]:
         times = [_time(cell, ms, frames) for cell, ms in zip(cells, in_ms)]
         if None in times or not cells[2].strip():
             if any(cell.strip() for cell in row):
-                odd.at(nth, "a row without times or text; left out")
+                odd.at(nth, tr("a row without times or text; left out"))
             continue
         settings, others = settings_of(cells[4])
-        odd.left_out("places that are not known", len(others))
+        odd.left_out(tr("places that are not known"), len(others))
         cue = cue_of((times[0] or 0, times[1] or 0), cells[2].split("\n"), nth, odd, settings)
         if cue is not None:
             cues.append(_spoken(cue, cells[3]))
@@ -154,7 +154,7 @@ def _whole(row: list[str], width: int, text: int, number: int, odd: Oddities) ->
     more = len(row) - width
     if more <= 0 or not any(row[width:]):
         return row
-    odd.at(number, "more cells than columns; read as commas of the text")
+    odd.at(number, tr("more cells than columns; read as commas of the text"))
     return [*row[:text], ",".join(row[text : text + more + 1]), *row[text + more + 1 :]]
 
 
@@ -165,7 +165,7 @@ def _frames_in(rows: list[list[str]], columns: list[int], odd: Oddities) -> int:
     if not frames:
         return 0
     rate = 25 if max(frames) < 25 else 30 if max(frames) < 30 else max(frames) + 1
-    odd.say(f"Times count frames; they were read as {rate} a second.")
+    odd.say(tr("Times count frames; they were read as {rate} a second.").format(rate=rate))
     return rate
 
 

@@ -7,6 +7,7 @@ from collections.abc import Collection, Iterator
 from dataclasses import replace
 from pathlib import Path
 
+from dubrel.base.catalogue import tr
 from dubrel.base.text import spaced_units, tidied
 from dubrel.base.timecode import clock_ms
 from dubrel.formats.shared.common import Reading, cue_of, in_order, read_text, reading_of
@@ -94,7 +95,7 @@ def read_cues(path: Path) -> tuple[list[Cue], list[str]]:
         body = line[times[-1].end() :] if times else line
         rows += [(_ms(one), number, body) for one in times]
         if not times and line.strip():
-            odd.at(number, "a line without a time; left out")
+            odd.at(number, tr("a line without a time; left out"))
     rows.sort(key=lambda row: row[0])
     cues = []
     for (start, number, body), following in zip(rows, [*rows[1:], None]):

@@ -45,10 +45,15 @@ def read_cues(path: Path) -> tuple[list[Cue], list[str]]:
     file = _File(text, odd)
     first, second = (_cues(path, channel, odd, file) for channel in file.channels)
     if second and not first:
-        odd.say("The captions are those of the second channel; the first holds none.")
+        odd.say(tr("The captions are those of the second channel; the first holds none."))
     if first and second:
         language = detect_language(" ".join(line for cue in second for line in cue.lines))
-        odd.left_out(f"captions of the second channel{f' ({language})' if language else ''}", len(second))
+        which = (
+            tr("captions of the second channel ({language})")
+            if language
+            else tr("captions of the second channel")
+        )
+        odd.left_out(which.format(language=language), len(second))
     return in_order(first or second, odd), said + odd.sentences()
 
 
@@ -72,7 +77,7 @@ class _File:
             found = _LINE.fullmatch(line.rstrip())
             if found is None:
                 if line.strip() and not line.lstrip("\ufeff").startswith("Scenarist"):
-                    odd.at(nth, "no time code and words; left out")
+                    odd.at(nth, tr("no time code and words; left out"))
                 continue
             words = list(self._words(found[2], nth))
             for channel in (0, 1):
@@ -83,18 +88,18 @@ class _File:
             if words:
                 open_ = words[-1][1] & 0x7F not in _ENDS
         if open_ and not self.rolls:
-            odd.say("The file ends in the middle of a caption; it may have been cut short.")
+            odd.say(tr("The file ends in the middle of a caption; it may have been cut short."))
         self.channels = tuple("\n".join(one) for one in rows)
 
     def _words(self, text: str, line: int) -> Iterator[tuple[int, int]]:
         for code in text.split():
             if not _CODE.fullmatch(code):
-                self._odd.at(line, f"“{code[:12]}” is no word of a caption; left out")
+                self._odd.at(line, tr("“{code}” is no word of a caption; left out").format(code=code[:12]))
                 continue
             value = int(code, 16)
             high, low = value >> 8, value & 0xFF
             if not (_ODD_PARITY[high] and _ODD_PARITY[low]):
-                self._odd.at(line, "a word with a wrong check bit; read as it is")
+                self._odd.at(line, tr("a word with a wrong check bit; read as it is"))
             kind = high & 0x7F
             if 0x10 <= kind <= 0x1F:
                 self._channel = int(bool(kind & 0x08))
@@ -106,7 +111,7 @@ class _File:
         self.rolls |= kind == 0x14 and low in _ROLLS
         self.grows |= kind == 0x14 and low == _PAINTS
         if kind == 0x11 and 0x22 <= low <= 0x2D and not again:
-            self._odd.left_out("changes of colour")
+            self._odd.left_out(tr("changes of colour"))
 
 
 def _with_parity(high: int, low: int) -> int:

@@ -6,6 +6,7 @@ import re
 from collections.abc import Collection, Sequence
 from pathlib import Path
 
+from dubrel.base.catalogue import tr
 from dubrel.base.timecode import LATEST_MS, clock_ms, format_clock
 from dubrel.formats.shared.common import Reading, cue_of, in_order, read_text, reading_of
 from dubrel.formats.shared.form import caption_form
@@ -73,7 +74,7 @@ def cues_of(text: str, odd: Oddities) -> list[Cue]:
     marks = [(place, one) for place, one in found if one]
     for place, one in found:
         if not one and _LOOKS_LIKE_TIMES.search(lines[place]):
-            odd.at(place + 1, "looks like times but cannot be read; kept as text")
+            odd.at(place + 1, tr("looks like times but cannot be read; kept as text"))
     _say_what_is_before(lines, marks[0][0] if marks else len(lines), odd)
     short = _short_fractions([one for _, one in marks], odd)
     cues = []
@@ -85,12 +86,12 @@ def cues_of(text: str, odd: Oddities) -> list[Cue]:
         times = (_time(one.groups()[:6], short), _time(one.groups()[6:12], short))
         rest = (one.group("rest") or "").strip()
         if _COORDINATES.fullmatch(rest):
-            odd.left_out("coordinates behind times")
+            odd.left_out(tr("coordinates behind times"))
         elif rest:
-            odd.at(place + 1, "text behind the times; read as the first line")
+            odd.at(place + 1, tr("text behind the times; read as the first line"))
             body.insert(0, rest)
         if max(times) > LATEST_MS:
-            odd.at(place + 1, "a time beyond a hundred hours; that caption was left out")
+            odd.at(place + 1, tr("a time beyond a hundred hours; that caption was left out"))
             continue
         cue = cue_of(times, body, place + 1, odd)
         if cue is not None:
@@ -120,7 +121,7 @@ def _say_what_is_before(lines: Sequence[str], stop: int, odd: Oddities) -> None:
     if before and lines[before[-1]].strip().isdecimal():
         before.pop()
     for place in before if stop < len(lines) else ():
-        odd.at(place + 1, "not understood, before the first caption; left out")
+        odd.at(place + 1, tr("not understood, before the first caption; left out"))
 
 
 def _short_fractions(marks: Sequence[re.Match[str]], odd: Oddities) -> bool:
@@ -135,9 +136,9 @@ def _short_fractions(marks: Sequence[re.Match[str]], odd: Oddities) -> bool:
     commas = {len(fraction) for sign, fraction in parts if sign == ","}
     unpadded = 3 in commas and bool(commas & {1, 2})
     odd.say(
-        "Fractions of fewer than three digits were read as milliseconds, as 1,005 for 1,5."
+        tr("Fractions of fewer than three digits were read as milliseconds, as 1,005 for 1,5.")
         if unpadded
-        else "Fractions of fewer than three digits were read as parts of a second, as 1,500 for 1,5."
+        else tr("Fractions of fewer than three digits were read as parts of a second, as 1,500 for 1,5.")
     )
     return unpadded
 

@@ -13,9 +13,9 @@ from fractions import Fraction
 from itertools import pairwise
 from pathlib import Path
 
-from dubrel.base.catalogue import tr
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.errors import FormatError
-from dubrel.base.text import counted, tidied
+from dubrel.base.text import tidied
 from dubrel.formats.captions.stlletters import (
     decoded,
     encoded,
@@ -242,7 +242,11 @@ class _File:
             )
         self.odd = Oddities()
         if code not in _RATES:
-            self.odd.say(f"“{code}” is no frame rate that is known; times were read in 25 frames a second.")
+            self.odd.say(
+                tr("“{code}” is no frame rate that is known; times were read in 25 frames a second.").format(
+                    code=code
+                )
+            )
         self.rate = _RATES.get(code, Fraction(25))
         self.table = int(self.head[12:14]) if self.head[12:14] in (b"00", b"01", b"02", b"03", b"04") else 0
         self.language = language_of(self.head[14:16].decode("latin-1"))
@@ -260,13 +264,13 @@ class _File:
             _, number, extension, together, *rest = _TTI.unpack_from(data, nth * _BLOCK)
             times, (row, side, comment, text) = rest[:8], rest[8:]
             if _USER_DATA < extension < _LAST:
-                self.odd.left_out("blocks of user data")
+                self.odd.left_out(tr("blocks of user data"))
                 continue
             field += text.rstrip(bytes([_UNUSED]))
             if extension != _LAST:
                 continue
             if comment:
-                self.odd.left_out("comments")
+                self.odd.left_out(tr("comments"))
             else:
                 start, end = self._ms(*times[:4]), self._ms(*times[4:])
                 yield _Title(number, together, (start, end), row, side, field)
@@ -289,10 +293,15 @@ class _File:
         if not begins or len(titles) - before < _LEAST_AFTER * len(titles):
             return 0
         if before:
-            what = counted(before, "caption stands", "captions stand")
-            self.odd.say(f"{what} before the programme begins; the time is set to zero.")
+            self.odd.say(
+                counted(
+                    before,
+                    "caption stands before the programme begins; its time is set to zero.",
+                    "captions stand before the programme begins; their times are set to zero.",
+                )
+            )
         clock = ":".join(code[at : at + 2].decode() for at in (0, 2, 4, 6))
-        self.odd.say(f"The programme begins at {clock}; times are counted from there.")
+        self.odd.say(tr("The programme begins at {clock}; times are counted from there.").format(clock=clock))
         return begins
 
     def _added_up(self, titles: Sequence[_Title], begins: int) -> Iterator[_Title]:
@@ -351,7 +360,7 @@ class _Lines:
             elif code < 0x20:  # of teletext: each takes the room of a sign
                 self._waiting.append(0x20)
                 if code < 0x07:
-                    self.odd.left_out("colours")
+                    self.odd.left_out(tr("colours"))
         self._flush()
         return [tidied(row) for row in self.rows if row.strip()]
 

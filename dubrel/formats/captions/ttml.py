@@ -8,6 +8,7 @@ from dataclasses import replace
 from html import escape
 from pathlib import Path
 
+from dubrel.base.catalogue import tr
 from dubrel.base.timecode import format_clock
 from dubrel.captions.motion import coming
 from dubrel.edits.translation.track import begin_track
@@ -172,7 +173,7 @@ def read_cues(path: Path) -> tuple[list[Cue], list[str]]:
     found = document_in(path, odd)
     original, *others = found.languages or [found.language]
     for language in others:
-        odd.left_out("captions in another language", len(found.cues(odd, language)))
+        odd.left_out(tr("captions in another language"), len(found.cues(odd, language)))
     return in_order(found.cues(odd, original), odd), odd.sentences()
 
 

@@ -132,7 +132,7 @@ class Document:
             for look, many in looks.items()
             if look != found.get(who, usual)
         )
-        odd.left_out("colours of single captions", lost)
+        odd.left_out(tr("colours of single captions"), lost)
         own = {who: look for who, look in found.items() if look != usual}
         return own if usual == Look() else {"": usual, **own}
 
@@ -160,21 +160,21 @@ def document_in(path: Path, odd: Oddities) -> Document:
     never = 0
     for nth, paragraph in enumerate(tree.paragraphs(), 1):
         if not paragraph.timed and _says(paragraph.element):
-            odd.at(paragraph.line, "a paragraph without times; left out")
+            odd.at(paragraph.line, tr("a paragraph without times; left out"))
             continue
         if tree.unread(paragraph):
-            odd.at(paragraph.line, "a caption whose in time cannot be read; left out")
+            odd.at(paragraph.line, tr("a caption whose in time cannot be read; left out"))
             continue
         pieces = [replace(one, paragraph=nth) for one in _pieces(tree, paragraph)]
         never += not pieces and _says(paragraph.element)
         made.pieces += pieces
-    odd.left_out("paragraphs that are never shown", never)
+    odd.left_out(tr("paragraphs that are never shown"), never)
     images = sum(
         name_of(one) == "image" or bool(attribute(one, "backgroundImage"))
         for one in tree.root.iter()
         if name_of(one) in ("image", *CONTENT)
     )
-    odd.left_out("captions that are images", images)
+    odd.left_out(tr("captions that are images"), images)
     made.language = made.language or next((one.language for one in made.pieces if one.language), "")
     return made
 
@@ -226,10 +226,14 @@ def _as_number(found: re.Match[bytes]) -> bytes:
 def _unreadable(path: Path, error: Any) -> FormatError:
     said = str(error).lower()
     if "amplification" in said or "entities" in said or "entity" in said:
-        what = "it is built of entities"
+        what = tr("it is built of entities")
     else:
         line = getattr(error, "lineno", None)
-        what = f"line {line} is not well-formed XML" if line else "it is not well-formed XML"
+        what = (
+            tr("line {line} is not well-formed XML").format(line=line)
+            if line
+            else tr("it is not well-formed XML")
+        )
     return FormatError(
         tr("“{name}” is no readable caption file: {what}. Export it again.").format(name=path.name, what=what)
     )
@@ -243,7 +247,7 @@ def _pieces(tree: Tree, paragraph: Paragraph) -> Iterator[Piece]:
     start, end = paragraph.span
     if end is None:
         end = start + _LAST_S
-        tree.odd.at(paragraph.line, "a caption without an out time; it was given two seconds")
+        tree.odd.at(paragraph.line, tr("a caption without an out time; it was given two seconds"))
     region = paragraph.region
     if region is not None:  # a region can have times of its own
         low, high = tree.span_of(region.element, (Fraction(0), None))
@@ -378,7 +382,7 @@ class _Lines:
         if ruby == "delimiter":
             return
         if ruby == "text":
-            self._tree.odd.left_out("readings above the line, now in brackets")
+            self._tree.odd.left_out(tr("readings above the line, now in brackets"))
             self._rows[-1] += "("
         own = self._tree.agents.get(attribute(child, "agent").split(" ")[0], voice)
         space = attribute(child, "space")

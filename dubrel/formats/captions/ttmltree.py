@@ -12,6 +12,7 @@ from fractions import Fraction
 from functools import lru_cache
 from typing import Any
 
+from dubrel.base.catalogue import tr
 from dubrel.formats.captions.ttmltime import Clock, clock_of, is_usual
 from dubrel.formats.shared.oddities import Oddities
 
@@ -210,12 +211,12 @@ class Tree:
         found = self.clock.seconds(text)
         line = int(element.sourceline or 0)
         if found is None:
-            self.odd.at(line, f"the time “{text[:40]}” cannot be read")
+            self.odd.at(line, tr("the time “{text}” cannot be read").format(text=text[:40]))
             if name == "begin":
                 self._lost.add(element)
         elif not is_usual(text):
             self.odd.at(
-                line, "a time is not written as the standard has it; it was read as what it looks like"
+                line, tr("a time is not written as the standard has it; it was read as what it looks like")
             )
         return found
 

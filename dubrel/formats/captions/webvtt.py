@@ -7,6 +7,7 @@ from collections.abc import Collection
 from dataclasses import replace
 from pathlib import Path
 
+from dubrel.base.catalogue import tr
 from dubrel.base.timecode import LATEST_MS, clock_ms, format_clock
 from dubrel.captions.places import anchored_settings, plain_settings
 from dubrel.edits.notes import anchored
@@ -23,7 +24,7 @@ COMMENT = "Comment"
 _CLOCK = r"(?:(\d{1,6}):)?(\d{1,3}):(\d{1,2})(?:[.,](\d{1,9}))?"
 _TIMES = re.compile(rf"^\s*{_CLOCK}\s{{0,9}}--?>\s{{0,9}}{_CLOCK}(?:\s+(.*))?$")
 _LANGUAGE = re.compile(r"^Language:\s*([A-Za-z]{2,3}(?:-[A-Za-z0-9]{1,8}){0,3})\s*$")
-_BLOCKS = {"STYLE": "style blocks", "REGION": "regions"}
+_BLOCKS = {"STYLE": tr("style blocks"), "REGION": tr("regions")}
 
 
 def write(project: Project) -> str:
@@ -146,7 +147,7 @@ class _File:
 
     def _header(self) -> int:
         if not self._lines[0].startswith("WEBVTT"):
-            self.odd.say("The file does not begin with WEBVTT; it was read anyway.")
+            self.odd.say(tr("The file does not begin with WEBVTT; it was read anyway."))
             return 0
         at = 1
         while at < len(self._lines) and self._lines[at] and not self._times(at):
@@ -155,7 +156,7 @@ class _File:
             elif not self._lines[at].startswith(("Kind:", "X-TIMESTAMP-MAP")):
                 if self._times(at + 1):  # the id of the first cue, without a blank line before
                     break
-                self.odd.at(at + 1, "not understood in the header; left out")
+                self.odd.at(at + 1, tr("not understood in the header; left out"))
             at += 1
         return at
 
@@ -188,7 +189,7 @@ class _File:
         if self._times(at) or self._times(at + 1) or self._begins_block(line):
             self._close()
         else:
-            self.odd.at(at + 1, "stood after a blank line inside a caption; kept in it")
+            self.odd.at(at + 1, tr("stood after a blank line inside a caption; kept in it"))
         return at
 
     def _begins_block(self, line: str) -> bool:
@@ -199,7 +200,7 @@ class _File:
         line = self._lines[at]
         if self._times(at + 1):
             if not line.strip().isdecimal():
-                self.odd.left_out("names of captions")
+                self.odd.left_out(tr("names of captions"))
             return at + 1
         block = [line]
         while (
@@ -213,7 +214,7 @@ class _File:
             looks, more = looks_in("\n".join(block[1:]))
             self.looks |= looks
             if more:
-                self.odd.left_out("rules of style blocks")
+                self.odd.left_out(tr("rules of style blocks"))
         elif name in _BLOCKS:
             self.odd.left_out(_BLOCKS[name])
         elif self._begins_block(line):
@@ -225,7 +226,7 @@ class _File:
         else:
             for nth, one in enumerate(block):
                 if one.strip():
-                    self.odd.at(at + nth + 1, "not understood; left out")
+                    self.odd.at(at + nth + 1, tr("not understood; left out"))
         return at + len(block)
 
     def _close(self) -> None:
@@ -237,10 +238,10 @@ class _File:
         parts = times.groups()
         start, end = clock_ms(*parts[:4]), clock_ms(*parts[4:8])
         if max(start, end) > LATEST_MS:
-            self.odd.at(at + 1, "a time beyond a hundred hours; that caption was left out")
+            self.odd.at(at + 1, tr("a time beyond a hundred hours; that caption was left out"))
             return
         settings, others = settings_of(parts[8] or "")
-        self.odd.left_out("settings of captions that are not known", len(others))
+        self.odd.left_out(tr("settings of captions that are not known"), len(others))
         cue = cue_of((start, end), body, at + 1, self.odd, settings)
         if cue is not None and cue.place:
             cue = replace(cue, place=anchored_settings(cue.place, len(cue.lines)))

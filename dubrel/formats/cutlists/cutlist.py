@@ -10,8 +10,8 @@ from functools import cached_property
 from pathlib import Path, PurePath
 from typing import BinaryIO
 
+from dubrel.base.catalogue import counted
 from dubrel.base.frametimecode import can_drop, frame_of
-from dubrel.base.text import counted
 from dubrel.base.timecode import frames_to_ms, ms_to_frames
 from dubrel.edits.cameras.camerashots import CameraShot, camera_shots
 from dubrel.edits.cuts.cutting import cut_project
@@ -255,14 +255,27 @@ class Gathered:
         """What has to be said of the list."""
         found = []
         if self.beyond:
-            many = counted(self.beyond, "passage reaches", "passages reach")
-            found.append(f"{many} beyond the end of the recording; they end there now.")
+            found.append(
+                counted(
+                    self.beyond,
+                    "passage reaches beyond the end of the recording; it ends there now.",
+                    "passages reach beyond the end of the recording; they end there now.",
+                )
+            )
         if self.empty:
-            found.append(f"{counted(self.empty, 'passage lasts', 'passages last')} no time; left out.")
+            found.append(
+                counted(self.empty, "passage lasts no time; left out.", "passages last no time; left out.")
+            )
         for name, count in list(self.others.items())[:5]:
             found.append(
-                f"{counted(count, 'passage comes', 'passages come')} from “{name}”, not from this recording;"
-                " a gap of the same length stands there."
+                counted(
+                    count,
+                    "passage comes from “{name}”, not from this recording; a gap of the same length "
+                    "stands there.",
+                    "passages come from “{name}”, not from this recording; "
+                    "gaps of the same length stand there.",
+                    name=name,
+                )
             )
         return found
 

@@ -10,10 +10,9 @@ from fractions import Fraction
 from pathlib import Path, PurePath
 from typing import BinaryIO
 
-from dubrel.base.catalogue import tr
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.errors import FormatError
 from dubrel.base.frametimecode import can_drop, frame_of, nominal, timecode
-from dubrel.base.text import counted
 from dubrel.base.timecode import ms_to_frames, rate_in_words
 from dubrel.formats.cutlists.cameratracks import (
     Part,
@@ -141,21 +140,38 @@ def _loses(content: CutContent) -> list[str]:
     found = []
     crossing = sum(one.passage.cross_ms > 0 for one in content.events[:-1])
     if crossing:
-        found.append(f"An EDL counts whole frames: {counted(crossing, 'cross-fade')} of sound became hard.")
+        found.append(
+            tr("An EDL counts whole frames: {fades} of sound became hard.").format(
+                fades=counted(crossing, "cross-fade")
+            )
+        )
     if content.project.frame_rate is None:
-        found.append(f"The recording has no picture: the list counts {rate_in_words(content.rate)} frames.")
+        found.append(
+            tr("The recording has no picture: the list counts {rate} frames.").format(
+                rate=rate_in_words(content.rate)
+            )
+        )
     short = len(content.cut.passages) - len(content.events)
     if short:
-        found.append(f"{counted(short, 'passage is', 'passages are')} shorter than a frame and left out.")
+        found.append(
+            counted(
+                short,
+                "passage is shorter than a frame and left out.",
+                "passages are shorter than a frame and left out.",
+            )
+        )
     unseen = {one.id for one in content.project.cameras.seen} - {one.camera for one in content.shots}
     if content.shots:
         found.append(
-            "An EDL has one track of pictures: it holds the cut of the picture, not all that each camera has."
+            tr(
+                "An EDL has one track of pictures: it holds the cut of the picture, not all that "
+                "each camera has."
+            )
         )
         if unseen:
-            found.append(f"{counted(len(unseen), 'camera is', 'cameras are')} not in it.")
+            found.append(counted(len(unseen), "camera is not in it.", "cameras are not in it."))
     if content.events and content.events[-1].passage.plays == "gap":
-        found.append("The cut ends with a gap, which no event of an EDL says.")
+        found.append(tr("The cut ends with a gap, which no event of an EDL says."))
     return found
 
 
@@ -225,13 +241,21 @@ def read(path: Path, project: Project, rate: Fraction | None) -> CutReading:
             gathered.add(first, first + long, "all" if heard(one) else "muted", lead)
     said += gathered.said()
     if dissolves:
-        said.append(f"{counted(dissolves, 'dissolve or wipe', 'dissolves or wipes')} became hard joins.")
+        said.append(
+            counted(
+                dissolves, "dissolve or wipe became a hard join.", "dissolves or wipes became hard joins."
+            )
+        )
     if speeds:
         said.append(
-            f"{counted(speeds, 'event plays', 'events play')} at another speed; kept at the usual one."
+            counted(
+                speeds,
+                "event plays at another speed; kept at the usual one.",
+                "events play at another speed; kept at the usual one.",
+            )
         )
     if found.unknown:
-        said.append(f"{counted(found.unknown, 'line')} could not be understood.")
+        said.append(tr("{lines} could not be understood.").format(lines=counted(found.unknown, "line")))
     if not gathered.passages or all(one.plays == "gap" for one in gathered.passages):
         names = ", ".join(f"“{one}”" for one in list(gathered.others)[:3]) or "nothing"
         raise FormatError(

@@ -8,9 +8,8 @@ from fractions import Fraction
 from pathlib import Path
 from typing import Any
 
-from dubrel.base.catalogue import tr
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.errors import FormatError
-from dubrel.base.text import counted
 from dubrel.base.timecode import parse_rate
 from dubrel.formats.cutlists.cameratracks import (
     Part,
@@ -76,8 +75,11 @@ def _read(path: Path, project: Project, adapter: str) -> CutReading:
     others = sum(reader.plays(one) for one in pictures or sounds) - 1
     if others > 0:
         reader.said.append(
-            f"{counted(others, 'further track')} of the timeline"
-            f" {'was' if others == 1 else 'were'} passed over; the cut follows one."
+            counted(
+                others,
+                "further track of the timeline was passed over; the cut follows one.",
+                "further tracks of the timeline were passed over; the cut follows one.",
+            )
         )
     under = reader.pieces(_most_of_it(reader, sounds)) if pictures and sounds else None
     if under is not None and not any(one.first is not None for one in leading):
@@ -178,20 +180,20 @@ class _Reader:
         try:
             trimmed = item.trimmed_range()
         except Exception:  # noqa: BLE001 - the library raises what its C++ part does
-            self._say("A clip without a length was left out.")
+            self._say(tr("A clip without a length was left out."))
             return []
         frames = self.frames(trimmed.duration)
         if isinstance(item, schema.Gap) or not getattr(item, "enabled", True):
             return [_Piece(frames)]
         if any(isinstance(one, schema.TimeEffect) for one in item.effects):
-            self._say("Changes of speed are not kept: those clips play at the usual speed.")
+            self._say(tr("Changes of speed are not kept: those clips play at the usual speed."))
         elif len(item.effects):
-            self._say("Effects on clips are not kept.")
+            self._say(tr("Effects on clips are not kept."))
         if isinstance(item, schema.Clip):
             return [self._clip(item, trimmed, frames)]
         if isinstance(item, schema.Stack | schema.Track):
             return self._nested(item, trimmed, frames)
-        return [_Piece(frames, name=item.name or "another kind of item")]
+        return [_Piece(frames, name=item.name or tr("another kind of item"))]
 
     def _clip(self, item: Any, trimmed: Any, frames: int) -> _Piece:
         reference = item.media_reference
@@ -204,7 +206,7 @@ class _Reader:
         if names and not same_source(self.project, *names):
             return _Piece(frames, name=_unquoted(url).rpartition("/")[2] or name)
         if not names and not same_source(self.project, item.name):
-            self._say("Clips without a reference were taken to be of this recording.")
+            self._say(tr("Clips without a reference were taken to be of this recording."))
         first = self.frames(trimmed.start_time)
         available = getattr(reference, "available_range", None)
         begin = self.frames(available.start_time) if available is not None else self.begin

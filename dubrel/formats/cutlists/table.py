@@ -8,9 +8,8 @@ from fractions import Fraction
 from pathlib import Path
 from typing import BinaryIO
 
-from dubrel.base.catalogue import tr
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.errors import FormatError
-from dubrel.base.text import counted
 from dubrel.base.timecode import format_clock, parse_clock
 from dubrel.edits.cuts.trimming import length_of
 from dubrel.formats.cutlists.cutlist import CutContent, CutForm, CutReading
@@ -90,16 +89,27 @@ def read(path: Path, project: Project, rate: Fraction | None) -> CutReading:
             tr("“{path}” has no row with an in and an out time within the recording.").format(path=path)
         )
     if wrong:
-        many = counted(wrong, "row was", "rows were")
-        said.append(f"{many} left out: no in and out time within the recording.")
+        said.append(
+            counted(
+                wrong,
+                "row was left out: no in and out time within the recording.",
+                "rows were left out: no in and out time within the recording.",
+            )
+        )
     return CutReading("", passages, said)
 
 
 def _loses(content: CutContent) -> list[str]:
     dressed = sum(one.cross_ms > 0 or one.lead_frames != 0 for one in content.cut.passages[:-1])
-    cameras = ["A table says nothing of cameras."] if content.shots else []
+    cameras = [tr("A table says nothing of cameras.")] if content.shots else []
     return cameras + (
-        [f"A table says no cross-fades or leads: {counted(dressed, 'join')} became hard."] if dressed else []
+        [
+            tr("A table says no cross-fades or leads: {joins} became hard.").format(
+                joins=counted(dressed, "join")
+            )
+        ]
+        if dressed
+        else []
     )
 
 

@@ -11,6 +11,7 @@ from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
+from dubrel.base.catalogue import tr
 from dubrel.base.text import tidied
 from dubrel.formats.scripts.tablerows import BOLD, led_by_bold, lines_of_table
 from dubrel.formats.scripts.trees import bare_name, tree_of
@@ -41,7 +42,7 @@ def lines_of(path: Path) -> list[str]:
             return tree_of(data)
 
         if "word/document.xml" not in names:
-            raise ValueError("no document in the archive")
+            raise ValueError(tr("no document in the archive"))
         reader = _Reader(part("styles"), {kind: part(f"{kind}s") for kind in ("footnote", "endnote")})
         return list(reader.lines(part("document")))
 

@@ -8,10 +8,10 @@ from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
-from dubrel.base.catalogue import tr
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.errors import FormatError
 from dubrel.base.languages import UNKNOWN, detect_language
-from dubrel.base.text import counted, tokens
+from dubrel.base.text import tokens
 from dubrel.edits.intake import from_cues
 from dubrel.formats.shared.encodings import ASSUMPTION, best_encoding, called, lines_with_bad_bytes
 from dubrel.formats.shared.inline import settings_of_key, taken_apart
@@ -22,7 +22,7 @@ from dubrel.model import Cue, Project
 MOST_BYTES = 16 << 20
 MOST_WORDS = 600_000  # some sixty hours of speech
 _MOST_LINES, _MOST_SPACES = 1_500_000, 3_000_000
-_ARROWS = dict.fromkeys((".srt", ".vtt"), ": no line with two times and an arrow was found")
+_ARROWS = dict.fromkeys((".srt", ".vtt"), tr(": no line with two times and an arrow was found"))
 
 
 @dataclass(frozen=True)
@@ -86,7 +86,7 @@ def reading_of(
     said = list(warnings)
     if doubtful:
         shown = ", ".join(f"“{one}”" for one in doubtful[:5])
-        said.append(f"{shown} may be names of speakers; they were left in the text.")
+        said.append(tr("{shown} may be names of speakers; they were left in the text.").format(shown=shown))
     project = from_cues(Project(title=path.stem), cues, language or _language(cues))
     return Reading(project, tuple(said), tuple(doubtful))
 
@@ -111,14 +111,14 @@ def cue_of(
     for what, count in found.dropped.items():
         odd.left_out(what, count)
     if not found.rows:
-        odd.at(line, "a caption without text; left out")
+        odd.at(line, tr("a caption without text; left out"))
         return None
     start, end = times
     if start < 0:
-        odd.at(line, "a time below zero was set to zero")
+        odd.at(line, tr("a time below zero was set to zero"))
         start, end = 0, max(0, end)
     if end <= start:
-        odd.at(line, "the caption ended before it began; it was given one second")
+        odd.at(line, tr("the caption ended before it began; it was given one second"))
         end = start + 1000
     speaker, changes = found.rows[0].voice or None, dict[int, str | None]()
     before = speaker
@@ -150,15 +150,18 @@ def in_order(cues: list[Cue], odd: Oddities) -> list[Cue]:
     """The cues as they are; said where they are out of order or over each other."""
     lines = [line for one in cues for line in one.lines if not line.isascii()]
     held = sum(len(_HELD.findall(line)) - len(_HELD.findall("".join(tokens(line)))) for line in lines)
-    odd.left_out("no-break spaces between two words", held)
+    odd.left_out(tr("no-break spaces between two words"), held)
     if any(late.start_ms < early.start_ms for early, late in zip(cues, cues[1:])):
-        odd.say("The captions were out of order; they were sorted by time.")
+        odd.say(tr("The captions were out of order; they were sorted by time."))
         cues = sorted(cues, key=lambda one: one.start_ms)
     over = sum(late.start_ms < early.end_ms for early, late in zip(cues, cues[1:]))
     if over:
         odd.say(
-            f"{counted(over, 'caption begins', 'captions begin')} before the one before is out; kept as they"
-            " are."
+            counted(
+                over,
+                "caption begins before the one before is out; kept as it is.",
+                "captions begin before the one before is out; kept as they are.",
+            )
         )
     return cues
 
@@ -182,7 +185,7 @@ def read_text(path: Path) -> tuple[str, list[str]]:
     text = _decode(data, path, warnings).lstrip("\ufeff")
     if "\0" in text:
         text = text.replace("\0", "")
-        warnings.append(f"“{path.name}” holds zero bytes; they were left out.")
+        warnings.append(tr("“{name}” holds zero bytes; they were left out.").format(name=path.name))
     text = text.replace("\r\r\n", "\n").replace("\r\n", "\n").replace("\r", "\n")
     if text.count("\n") > _MOST_LINES or text.count(" ") > _MOST_SPACES:
         raise FormatError(
@@ -224,7 +227,7 @@ def read_bytes(path: Path, most: int = MOST_BYTES) -> bytes:
         with path.open("rb") as file:
             data = file.read(most + 1)
     except (OSError, ValueError) as error:
-        said = getattr(error, "strerror", None) or "its name cannot be"
+        said = getattr(error, "strerror", None) or tr("its name cannot be")
         raise FormatError(
             tr("“{path}” cannot be read: {said}. Check the path.").format(path=path, said=said)
         ) from error
@@ -243,7 +246,11 @@ def _decode(data: bytes, path: Path, warnings: list[str]) -> str:
     if data.startswith((b"\xff\xfe", b"\xfe\xff")):
         return data.decode("utf-16", errors="replace")
     if wide := _wide(data[:4096]):
-        warnings.append(f"“{path.name}” has no mark of its encoding; it was read as {wide.upper()}.")
+        warnings.append(
+            tr("“{name}” has no mark of its encoding; it was read as {encoding}.").format(
+                name=path.name, encoding=wide.upper()
+            )
+        )
         return data.decode(wide, errors="replace")
     if data[:4096].count(0) > max(2, len(data[:4096]) // 50):
         raise FormatError(
@@ -256,8 +263,14 @@ def _decode(data: bytes, path: Path, warnings: list[str]) -> str:
     except UnicodeDecodeError:
         bad = lines_with_bad_bytes(data)
         if bad is not None:
-            where = f"Line {bad[0]}" if len(bad) == 1 else f"{len(bad):,} lines, from line {bad[0]} on"
-            warnings.append(f"{where}: bytes that are no letters; each is shown as “\ufffd”.")
+            where = (
+                tr("Line {number}").format(number=bad[0])
+                if len(bad) == 1
+                else tr("{many:,} lines, from line {first} on").format(many=len(bad), first=bad[0])
+            )
+            warnings.append(
+                tr("{where}: bytes that are no letters; each is shown as “�”.").format(where=where)
+            )
             return data.decode("utf-8", errors="replace")
     else:
         if "\x1b$" not in text:
@@ -265,7 +278,11 @@ def _decode(data: bytes, path: Path, warnings: list[str]) -> str:
     encoding = best_encoding(data).encoding
     if assumption is not None:
         assumption.found = encoding
-    warnings.append(f"“{path.name}” is not Unicode; it was read as {called(encoding)}.")
+    warnings.append(
+        tr("“{name}” is not Unicode; it was read as {encoding}.").format(
+            name=path.name, encoding=called(encoding)
+        )
+    )
     return _in_encoding(data, encoding, path, warnings)
 
 
@@ -281,7 +298,11 @@ def _in_encoding(data: bytes, encoding: str, path: Path, warnings: list[str]) ->
     if encoding == "cp1258":  # tones stand behind their letters
         text = unicodedata.normalize("NFC", text)
     if lost := text.count("\ufffd") - data.count("\ufffd".encode()):
-        warnings.append(f"{counted(lost, 'letter')} could not be read as {encoding}; shown as “\ufffd”.")
+        warnings.append(
+            tr("{letters} could not be read as {encoding}; shown as “�”.").format(
+                letters=counted(lost, "letter"), encoding=encoding
+            )
+        )
     return text
 
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any, Literal, Protocol
 
+from dubrel.base.catalogue import tr
 from dubrel.formats.shared.agreement import document_agrees
 from dubrel.formats.shared.common import Reading
 from dubrel.formats.shared.document import Document, TextOptions
@@ -146,8 +147,11 @@ class Form:
     def loss_said(self, content: Content) -> str:
         """What it cannot hold, and what will look wrong, in sentences; empty for nothing."""
         parts = self.lost(content)
-        listed = " and ".join(filter(None, (", ".join(parts[:-1]), *parts[-1:])))
-        lost_said = f"{self.label} has no room for {listed}." if parts else ""
+        lost_said = ""
+        if parts:
+            many = tr("{some} and {last}").format(some=", ".join(parts[:-1]), last=parts[-1])
+            listed = many if len(parts) > 1 else parts[0]
+            lost_said = tr("{form} has no room for {listed}.").format(form=tr(self.label), listed=listed)
         return " ".join(filter(None, (lost_said, self.warns(content))))
 
 

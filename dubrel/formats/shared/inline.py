@@ -12,6 +12,7 @@ from collections import Counter
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field
 
+from dubrel.base.catalogue import tr
 from dubrel.base.text import spaced_units, tokens, word_units
 from dubrel.base.timecode import clock_ms
 
@@ -26,12 +27,12 @@ _TIME = re.compile(r"<(?:(\d{1,3}):(?=\d{1,2}:))?(\d{1,3}):(\d{1,2})(?:\.(\d{1,9
 _SPECIAL = re.compile(r"[<{\\&]")
 _STYLES = {"i": "i", "b": "b", "u": "u", "em": "i", "strong": "b"}
 _DROPPED = {
-    "c": "colours and classes",
-    "font": "colours and fonts",
-    "lang": "language tags",
-    "s": "struck text",
-    "span": "colours and classes",
-    "p": "colours and classes",
+    "c": tr("colours and classes"),
+    "font": tr("colours and fonts"),
+    "lang": tr("language tags"),
+    "s": tr("struck text"),
+    "span": tr("colours and classes"),
+    "p": tr("colours and classes"),
 }
 _WITH_ANNOTATION = {"v", "c", "lang", "font", "span", "p"}
 _CODES = re.compile(r"\\(an|[a-z])([^\\]*)", re.IGNORECASE)
@@ -170,7 +171,7 @@ class _Reader:
         text = token.group()
         if token.group("clock"):
             if (ms := _clock(text)) is None:
-                self.found.dropped["times inside captions"] += 1
+                self.found.dropped[tr("times inside captions")] += 1
             else:
                 row.clocks.append((len(row.text), ms))
         elif token.group("slash"):
@@ -198,7 +199,7 @@ class _Reader:
             else:
                 self._turn(style.group(2), not style.group(1))
         else:
-            self.found.dropped["codes in braces"] += 1
+            self.found.dropped[tr("codes in braces")] += 1
 
     def _code(self, name: str, value: str) -> None:
         """One of the codes of a brace: a place, a style on or off, or something that is not kept."""
@@ -207,7 +208,7 @@ class _Reader:
         elif name in "biu" and value.isdecimal():
             self._turn(name, value != "0")
         else:
-            self.found.dropped["codes in braces"] += 1
+            self.found.dropped[tr("codes in braces")] += 1
 
     def _turn(self, letter: str, on: bool) -> None:
         self._depth[letter] = max(0, self._depth[letter] + (1 if on else -1))
@@ -227,7 +228,7 @@ class _Reader:
         elif name in ("ruby", "rt"):
             if name == "rt":
                 row.add(")" if closing else "(", self._now)
-                self.found.dropped["readings above the line, now in brackets"] += not closing
+                self.found.dropped[tr("readings above the line, now in brackets")] += not closing
         elif name == "c" and not more:
             pass  # a word by itself, so that times around it count
         elif name in _DROPPED:
@@ -244,7 +245,7 @@ class _Reader:
         if row.text.strip():  # another person on the same line gets a line
             row = Row()
             self.found.rows.append(row)
-            self.found.dropped["second speakers on a line, now on a line of their own"] += 1
+            self.found.dropped[tr("second speakers on a line, now on a line of their own")] += 1
         row.voice = name
         return row
 

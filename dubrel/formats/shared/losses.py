@@ -7,7 +7,8 @@ from collections.abc import Callable, Sequence, Set
 from dataclasses import dataclass, fields, replace
 from itertools import groupby, zip_longest
 
-from dubrel.base.text import counted, tidied, word_units
+from dubrel.base.catalogue import counted, tr
+from dubrel.base.text import tidied, word_units
 from dubrel.captions.places import plain_settings
 from dubrel.formats.shared.inline import Row, key_of_settings, settings_of_key, taken_apart
 from dubrel.formats.shared.names import DASH, led_by
@@ -17,20 +18,20 @@ from dubrel.project.captiontext import CaptionText, shown_captions
 _USUAL = Look()
 DRAWN = tuple(one.name for one in fields(Look))
 _CALLED = {
-    "font": "font",
-    "size": "size",
-    "colour": "colour",
-    "ground": "colour of the box",
-    "opacity": "opacity of the box",
-    "weight": "weight",
-    "slanted": "slant",
-    "outline": "outline",
-    "outline_colour": "colour of the outline",
-    "shadow": "shadow",
-    "box": "kind of box",
-    "padding": "padding",
-    "spacing": "spacing of lines",
-    "motion": "movement",
+    "font": tr("font"),
+    "size": tr("size"),
+    "colour": tr("colour"),
+    "ground": tr("colour of the box"),
+    "opacity": tr("opacity of the box"),
+    "weight": tr("weight"),
+    "slanted": tr("slant"),
+    "outline": tr("outline"),
+    "outline_colour": tr("colour of the outline"),
+    "shadow": tr("shadow"),
+    "box": tr("kind of box"),
+    "padding": tr("padding"),
+    "spacing": tr("spacing of lines"),
+    "motion": tr("movement"),
 }
 
 
@@ -292,23 +293,41 @@ def lost(project: Project, cannot: Cannot) -> list[str]:
     told = expected(project, cannot)
     found = []
     if told["place"]:
-        exact = "exact " if cannot.place == "exact" else ""
-        found.append(f"the {exact}place of {counted(told['place'], 'caption')}")
+        said = (
+            tr("the exact place of {captions}") if cannot.place == "exact" else tr("the place of {captions}")
+        )
+        found.append(said.format(captions=counted(told["place"], "caption")))
     drawn = [_CALLED[name] for name in DRAWN if told[name]]
     if drawn or told["looks"]:
         whole = set(cannot.look) == set(DRAWN)
-        parts = ["the look"] if whole else [f"the {', '.join(drawn)} of the look"] if drawn else []
-        found += parts if not told["looks"] or whole else [*parts, "the looks of single speakers"]
+        parts = (
+            [tr("the look")]
+            if whole
+            else [tr("the {drawn} of the look").format(drawn=", ".join(drawn))]
+            if drawn
+            else []
+        )
+        found += parts if not told["looks"] or whole else [*parts, tr("the looks of single speakers")]
     if told["speakers"] and len(project.transcript.speakers) > 1:
-        found.append("who speaks")
+        found.append(tr("who speaks"))
     if told["styles"]:
         found.append(f"italics in {counted(told['styles'], 'caption')}")
     if told["letters"]:
-        found.append(f"some letters of {counted(told['letters'], 'caption')}")
+        found.append(tr("some letters of {captions}").format(captions=counted(told["letters"], "caption")))
     if told["times"]:
-        found.append(f"the exact times of {counted(told['times'], 'caption')} (it counts 25 frames a second)")
+        found.append(
+            tr("the exact times of {captions} (it counts 25 frames a second)").format(
+                captions=counted(told["times"], "caption")
+            )
+        )
     if told["words"]:
-        found.append(f"words that look like tags in {counted(told['words'], 'caption')}")
+        found.append(
+            tr("words that look like tags in {captions}").format(captions=counted(told["words"], "caption"))
+        )
     if told["together"]:
-        found.append(f"{counted(told['together'], 'caption')} at the very times of another one")
+        found.append(
+            tr("{captions} at the very times of another one").format(
+                captions=counted(told["together"], "caption")
+            )
+        )
     return found

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dubrel.base.catalogue import tr
+
 _SHOWN = 3
 
 
@@ -34,13 +36,14 @@ class Oddities:
         found = [*self._whole, *(f"{_lines(lines)}: {what}." for what, lines in self._at.items())]
         if self._counts:
             parts = ", ".join(f"{what} ({count:,})" for what, count in self._counts.items())
-            found.append(f"Not kept, because Dubrel has no place for it: {parts}.")
+            found.append(tr("Not kept, because Dubrel has no place for it: {parts}.").format(parts=parts))
         return found
 
 
 def _lines(lines: list[int]) -> str:
     if len(lines) == 1:
-        return f"Line {lines[0]}"
+        return tr("Line {number}").format(number=lines[0])
     if len(lines) <= _SHOWN:
-        return f"Lines {', '.join(map(str, lines[:-1]))} and {lines[-1]}"
-    return f"Lines {', '.join(map(str, lines[:_SHOWN]))} and {len(lines) - _SHOWN:,} more"
+        return tr("Lines {some} and {last}").format(some=", ".join(map(str, lines[:-1])), last=lines[-1])
+    some = ", ".join(map(str, lines[:_SHOWN]))
+    return tr("Lines {some} and {many:,} more").format(some=some, many=len(lines) - _SHOWN)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from dubrel.base.text import counted
+from dubrel.base.catalogue import counted
 
 _GUARD = "\u200b"
 _FORMULA = "=+-@\t\r"
@@ -29,5 +29,10 @@ def unguarded(text: str) -> str:
 def guards_said(cells: Iterable[str]) -> str:
     """What there is to say of cells that were guarded; nothing where none was."""
     many = sum(guarded(one) != one for one in cells)
-    what = counted(many, "text begins", "texts begin")
-    return f"{what} like a formula; a sign that is not seen stands before it in the table." if many else ""
+    if not many:
+        return ""
+    return counted(
+        many,
+        "text begins like a formula; a sign that is not seen stands before it in the table.",
+        "texts begin like a formula; a sign that is not seen stands before each in the table.",
+    )

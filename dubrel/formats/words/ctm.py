@@ -45,7 +45,7 @@ def read(path: Path) -> Reading:
             continue
         word = _word(line.split())
         if word is None:
-            odd.at(number, "not a CTM word line; left out")
+            odd.at(number, tr("not a CTM word line; left out"))
         else:
             heard.append(word)
     if not heard:

@@ -42,10 +42,10 @@ def read_passages(path: Path) -> tuple[list[SpeakerPassage], list[str]]:
             start, length = round(float(fields[3]) * 1000), round(float(fields[4]) * 1000)
             name = fields[7].replace("_", " ")
         except (ValueError, IndexError, OverflowError):
-            warned.append(f"Line {number} is not a speaker line; it was left out.")
+            warned.append(tr("Line {number} is not a speaker line; it was left out.").format(number=number))
             continue
         if length <= 0 or start < 0 or start + length > LATEST_MS:
-            warned.append(f"Line {number} has an impossible time; it was left out.")
+            warned.append(tr("Line {number} has an impossible time; it was left out.").format(number=number))
             continue
         found.append(SpeakerPassage(start, start + length, name))
     if not found:

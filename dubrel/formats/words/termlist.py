@@ -12,9 +12,8 @@ import csv
 import io
 from pathlib import Path
 
-from dubrel.base.catalogue import tr
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.errors import FormatError
-from dubrel.base.text import counted
 from dubrel.edits.words.terms import clashes, merged
 from dubrel.formats.shared.common import read_text
 from dubrel.formats.shared.tablecells import guarded, unguarded
@@ -119,12 +118,18 @@ def read_terms(path: Path) -> tuple[tuple[Term, ...], list[str]]:
             )
         )
     if bare:
-        said.append(f"{counted(bare, 'row')} without a term {'was' if bare == 1 else 'were'} left out.")
+        said.append(counted(bare, "row without a term was left out.", "rows without a term were left out."))
     terms = merged((), found)
     if len(terms) < len(found):
-        said.append(f"{counted(len(found) - len(terms), 'term')} stood there twice and became one.")
+        said.append(
+            tr("{terms} stood there twice and became one.").format(
+                terms=counted(len(found) - len(terms), "term")
+            )
+        )
     for way, ours, other in clashes(terms)[:5]:
-        said.append(f"“{way}” is given for both “{ours}” and “{other}”.")
+        said.append(
+            tr("“{way}” is given for both “{ours}” and “{other}”.").format(way=way, ours=ours, other=other)
+        )
     return terms, said
 
 

@@ -6,9 +6,9 @@ from collections.abc import Iterable, Mapping
 from pathlib import Path
 from typing import Any
 
-from dubrel.base.catalogue import tr
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.errors import FormatError
-from dubrel.base.text import counted, tidied
+from dubrel.base.text import tidied
 from dubrel.formats.shared.form import BOTH, Content, Form
 
 _LANG = "{http://www.w3.org/XML/1998/namespace}lang"
@@ -52,7 +52,11 @@ def read_tmx(path: Path) -> tuple[list[Unit], list[str]]:
             while node.getprevious() is not None:
                 del node.getparent()[0]
             if len(found) >= _MOST_UNITS:
-                said.append(f"“{path.name}” has more than {_MOST_UNITS:,} sentences; the first were read.")
+                said.append(
+                    tr("“{name}” has more than {most:,} sentences; the first were read.").format(
+                        name=path.name, most=_MOST_UNITS
+                    )
+                )
                 break
     except OSError as error:
         raise FormatError(
@@ -68,7 +72,9 @@ def read_tmx(path: Path) -> tuple[list[Unit], list[str]]:
                 )
             ) from error
         said.append(
-            f"“{path.name}” is damaged: {counted(len(found), 'sentence')} before the damage were read."
+            tr("“{name}” is damaged: {sentences} before the damage were read.").format(
+                name=path.name, sentences=counted(len(found), "sentence")
+            )
         )
     if not found:
         raise FormatError(
@@ -76,7 +82,11 @@ def read_tmx(path: Path) -> tuple[list[Unit], list[str]]:
         )
     if bare:
         said.append(
-            f"{counted(bare, 'sentence')} in one language only {'was' if bare == 1 else 'were'} left out."
+            counted(
+                bare,
+                "sentence in one language only was left out.",
+                "sentences in one language only were left out.",
+            )
         )
     return found, said
 

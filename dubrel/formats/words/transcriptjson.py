@@ -103,17 +103,17 @@ def read(path: Path) -> Reading:
     turns = [one for one in turns if one.words]
     in_order = sorted(turns, key=lambda one: one.words[0].start_ms)
     if in_order != turns:
-        odd.say("The turns were out of order; they were sorted by time.")
+        odd.say(tr("The turns were out of order; they were sorted by time."))
     project = set_turns(Project(title=path.stem), in_order, speakers, language)
     return Reading(project, tuple(odd.sentences()), recording=recording)
 
 
 def _why(error: Exception) -> str:
     if isinstance(error, json.JSONDecodeError):
-        return f"line {error.lineno} is not JSON"
+        return tr("line {line} is not JSON").format(line=error.lineno)
     if isinstance(error, KeyError):
         return f"{error} is missing"
-    return str(error) if type(error) is ValueError else "its parts have other types"
+    return str(error) if type(error) is ValueError else tr("its parts have other types")
 
 
 def _read_turn(value: dict[str, Any], known: Collection[str], odd: Oddities) -> RecognisedTurn:
@@ -122,7 +122,7 @@ def _read_turn(value: dict[str, Any], known: Collection[str], odd: Oddities) -> 
         words += _read_words(row, words[-1].start_ms if words else 0, known, odd)
     speaker = value.get("speaker")
     if speaker is not None and str(speaker) not in known:
-        odd.left_out("speakers who are not in the list")
+        odd.left_out(tr("speakers who are not in the list"))
         speaker = None
     return RecognisedTurn(tuple(words), str(speaker) if speaker is not None else None)
 
@@ -136,12 +136,12 @@ def _read_words(
     start = min(max(times[0], least), LATEST_MS)
     end = min(max(times[1], start), LATEST_MS)
     if (start, end) != times:
-        odd.say("Some times were impossible; they are the nearest possible ones now.")
+        odd.say(tr("Some times were impossible; they are the nearest possible ones now."))
     doubt, sure = float(row.get("doubt") or 0), float(row.get("sure", 1.0))
     if not 0 <= doubt <= 1 or not 0 <= sure <= 1:
-        odd.say("Some doubts were not between 0 and 1; they are the nearest of them now.")
+        odd.say(tr("Some doubts were not between 0 and 1; they are the nearest of them now."))
     if len(texts) > 1:
-        odd.say("Some words held white space; each part is a word now.")
+        odd.say(tr("Some words held white space; each part is a word now."))
     also = str(row["also"]) if row.get("also") else None
     rest = (
         min(1.0, max(0.0, doubt)),

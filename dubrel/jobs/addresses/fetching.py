@@ -207,7 +207,11 @@ def _asked(address: str, headers: dict[str, str], typed: bool = True) -> _Answer
     status = found.body.status_code
     if status >= 400 and status != 416:
         found.close()
-        why = {401: "wants a name and a password", 403: "refuses it", 404: "has nothing there"}.get(status)
+        why = {
+            401: tr("wants a name and a password"),
+            403: tr("refuses it"),
+            404: tr("has nothing there"),
+        }.get(status)
         host = urlsplit(address).hostname
         raise MediaError(
             tr("“{host}” {why}. Check the address.").format(host=host, why=why or f"answered {status}")
@@ -269,7 +273,7 @@ def _looked(address: str, typed: bool) -> Offered:
     if Path(offered.name).suffix.lower() not in SUFFIXES:
         raise MediaError(
             tr("“{shown}” is no recording ({kind}). Give another.").format(
-                shown=offered.shown, kind=kind or "nothing says what"
+                shown=offered.shown, kind=kind or tr("nothing says what")
             )
         )
     return offered
@@ -424,7 +428,7 @@ def _sent(offered: Offered, part: Path, have: int) -> Iterator[int]:
                 if answer.body.status_code == 416:  # there is no more
                     if offered.size in (None, have):
                         return
-                    last = "it has less than it said"
+                    last = tr("it has less than it said")
                     break
                 have = have if answer.body.status_code == 206 and _begins(answer.body, have) else 0
                 with part.open("r+b" if part.exists() else "wb") as file:
@@ -439,7 +443,9 @@ def _sent(offered: Offered, part: Path, have: int) -> Iterator[int]:
                         yield have
                 if offered.size is None or have == offered.size:
                     return
-                last = f"it broke off after {have / 1e6:.1f} of {offered.size / 1e6:.1f} MB"
+                last = tr("it broke off after {have:.1f} of {size:.1f} MB").format(
+                    have=have / 1e6, size=offered.size / 1e6
+                )
                 if have > before:
                     wait = _WAITS_S[0]  # it gets on
         except _Lied:
@@ -450,7 +456,7 @@ def _sent(offered: Offered, part: Path, have: int) -> Iterator[int]:
                 ).format(shown=offered.shown)
             ) from None
         except requests.RequestException as error:
-            last = f"the connection failed ({type(error).__name__})"
+            last = tr("the connection failed ({error})").format(error=type(error).__name__)
             have = part.stat().st_size if part.exists() else 0
     raise MediaError(
         tr(

@@ -46,7 +46,7 @@ def find_shown(project: Project) -> Iterator[Event]:
         sightings = list[Sighting]()
         for step in _seen(project, camera, finder):
             if isinstance(step, float):
-                yield pace.at("Finding whom the cameras show", (nth + step) / len(cameras))
+                yield pace.at(tr("Finding whom the cameras show"), (nth + step) / len(cameras))
             else:
                 sightings.append(step)
         who = shown_in(project, sightings)
@@ -55,7 +55,11 @@ def find_shown(project: Project) -> Iterator[Event]:
         else:
             found.append((camera.id, who))
     if unknown:
-        yield Warning_(f"Whom {', '.join(unknown)} shows cannot be told. Tick it in the booth.")
+        yield Warning_(
+            tr("Whom {cameras} shows cannot be told. Tick it in the booth.").format(
+                cameras=", ".join(unknown)
+            )
+        )
     yield ShownFound(tuple(found))
 
 

@@ -65,7 +65,7 @@ def find_cameras(recording: Media, paths: Sequence[Path]) -> Iterator[Event]:
         try:
             while not all(task.done() for task in tasks):
                 wait(tasks, timeout=_POLL_S)
-                yield pace.at("Finding when the cameras ran", sum(shares) / max(1, len(paths)))
+                yield pace.at(tr("Finding when the cameras ran"), sum(shares) / max(1, len(paths)))
         finally:
             stopped.append(True)
             for task in tasks:
@@ -123,9 +123,15 @@ def _take(
         said.append(str(error))
         return
     if sync is None:
-        said.append(f"“{path.name}” shares no sound with the recording, so it is left out.")
+        said.append(
+            tr("“{name}” shares no sound with the recording, so it is left out.").format(name=path.name)
+        )
         return
     if sync.jumps_ms:
         at = format_length(round(sync.jumps_ms))
-        said.append(f"The sound of “{path.name}” jumps about {at} into the recording; check it there.")
+        said.append(
+            tr("The sound of “{name}” jumps about {at} into the recording; check it there.").format(
+                name=path.name, at=at
+            )
+        )
     found.append((media, round(sync.starts_ms, 3), sync.rate))

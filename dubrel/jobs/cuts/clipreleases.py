@@ -7,6 +7,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import replace
 from pathlib import Path
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.unfinished import work_folder
 from dubrel.edits.cuts.cutting import cut_project
@@ -40,7 +41,7 @@ def release_clips(project: Project, clip_ids: Sequence[int], kit: Kit, folder: P
     clips = [one for one in map(project.cut, clip_ids) if one is not None]
     if wants_recording(kit) and not _is_there(project):
         yield NotWritten(
-            "The recording is not where it was, so films and sound are left out. Find it in Intake first."
+            tr("The recording is not where it was, so films and sound are left out. Find it in Intake first.")
         )
     for nth, clip in enumerate(clips, 1):
         try:

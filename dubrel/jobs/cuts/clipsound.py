@@ -8,6 +8,7 @@ from zipfile import BadZipFile
 
 import numpy as np
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.files import write_atomically
 from dubrel.edits.cuts.pauses import Levels
@@ -42,12 +43,12 @@ def listen_for_clips(media: Media) -> Iterator[Event]:
     pitch, spots = np.zeros(0, np.float32), list[SoundSpot]()
     for step in pitches(samples):
         if isinstance(step, float):
-            yield pace.at("Listening for clips", step * _PITCH_SHARE)
+            yield pace.at(tr("Listening for clips"), step * _PITCH_SHARE)
         else:
             pitch = step
     for found in sound_spots(samples):
         if isinstance(found, float):
-            yield pace.at("Listening for clips", _PITCH_SHARE + found * (1 - _PITCH_SHARE))
+            yield pace.at(tr("Listening for clips"), _PITCH_SHARE + found * (1 - _PITCH_SHARE))
         else:
             spots = found
     _keep(media, pitch, spots)

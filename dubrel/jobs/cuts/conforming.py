@@ -6,9 +6,8 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from pathlib import Path
 
-from dubrel.base.catalogue import tr
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.errors import MediaError
-from dubrel.base.text import counted
 from dubrel.base.timecode import format_length
 from dubrel.edits.cuts.cutting import cut_project, placed_project
 from dubrel.finding.samesound import SamePassage, same_passages
@@ -85,8 +84,8 @@ def conform(project: Project, new: Path) -> Iterator[Event | Conformed]:
         )
     for share, media in ((0.0, before), (0.3, after)):
         for fraction in () if is_read(media) else read_sound(media):
-            yield pace.at("Reading the file", share + 0.3 * fraction)
-    yield pace.at("Comparing the sound", 0.6)
+            yield pace.at(tr("Reading the file"), share + 0.3 * fraction)
+    yield pace.at(tr("Comparing the sound"), 0.6)
     passages = same_passages(samples_of(before), samples_of(after))
     places = placed(passages, after.duration_ms)
     if sum(one.until_ms - one.at_ms for one in places) < _LEAST_SHARE * after.duration_ms or not places:
@@ -95,7 +94,7 @@ def conform(project: Project, new: Path) -> Iterator[Event | Conformed]:
                 name=new.name, name2=before.name
             )
         )
-    yield pace.at("Bringing the words along", 0.95)
+    yield pace.at(tr("Bringing the words along"), 0.95)
     made = replace(placed_project(project, places), media=after)
     yield _conformed(project, made, len(places), uncovered(places, after.duration_ms), ())
 
@@ -153,7 +152,7 @@ def _conformed(
                 gone.append((word.start_ms, word.end_ms, word.text))
                 open_run = True
     if old.cameras.all:
-        said = [*said, "The cameras are not brought along. Add their films again."]
+        said = [*said, tr("The cameras are not brought along. Add their films again.")]
     return Conformed(made, passages, new, tuple(gone), tuple(said))
 
 

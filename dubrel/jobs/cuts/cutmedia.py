@@ -8,6 +8,7 @@ from pathlib import Path
 
 import numpy as np
 
+from dubrel.base.catalogue import tr
 from dubrel.edits.cuts.pauses import Levels
 from dubrel.jobs.filming import make_film
 from dubrel.jobs.machinery.events import Event, Pace
@@ -39,7 +40,7 @@ def levels_read(media: Media) -> Iterator[Event | Levels]:
     """
     pace = Pace()
     for fraction in () if is_read(media) else read_sound(media):
-        yield pace.at("Reading the file", fraction)
+        yield pace.at(tr("Reading the file"), fraction)
     found = levels_of(media)
     if found is not None:
         yield found

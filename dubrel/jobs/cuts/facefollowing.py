@@ -48,14 +48,14 @@ def follow_faces(project: Project, start_ms: int = 0, end_ms: int = 0) -> Iterat
         raise MediaError(tr("The recording has no picture. Faces can be followed in films alone."))
     end_ms = end_ms or media.duration_ms
     pace, sightings = Pace(), list[Sighting]()
-    yield pace.at("Finding faces", 0.0)
+    yield pace.at(tr("Finding faces"), 0.0)
     for sighting in _seen(project, start_ms, end_ms):
         sightings.append(sighting)
         if len(sightings) % 4 == 0:
             share = (sighting.ms - start_ms) / max(1, end_ms - start_ms)
-            yield pace.at("Finding faces", min(1.0, share))
+            yield pace.at(tr("Finding faces"), min(1.0, share))
     if not any(one.faces for one in sightings):
-        yield Warning_("No face was found in the picture. The crop stays where it is.")
+        yield Warning_(tr("No face was found in the picture. The crop stays where it is."))
     keys = framing_of(project, sightings, project.shots, start_ms, end_ms)
     yield CropFound(start_ms, end_ms, tuple(keys))
 

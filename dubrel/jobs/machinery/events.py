@@ -257,11 +257,14 @@ class OfEpisode:
     said : Progress, Written, Warning_, Failed or Finished
     machine : str
         Where it is being done; empty for this one.
+    gone : str
+        The machine that it was begun on and is gone.
     """
 
     path: str
     said: Progress | Written | Warning_ | Failed | Finished
     machine: str = ""
+    gone: str = ""
 
 
 @dataclass(frozen=True)

@@ -16,13 +16,14 @@ from queue import SimpleQueue
 from threading import Thread
 from typing import Any
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.helper import end_with_parent
 from dubrel.base.log import set_up_log
 from dubrel.jobs.machinery.events import Event, Failed, Finished
 
 _STOP_S = 0.5
-WENT_WRONG = "Something went wrong inside Dubrel. What was done so far is kept; the log has the details."
+WENT_WRONG = tr("Something went wrong inside Dubrel. What was done so far is kept; the log has the details.")
 
 
 _JOBS = {
@@ -90,7 +91,9 @@ class Job:
             try:
                 event = self._ours.recv()
             except (EOFError, OSError):
-                event = Failed("The work stopped unexpectedly. What was done so far is kept; start it again.")
+                event = Failed(
+                    tr("The work stopped unexpectedly. What was done so far is kept; start it again.")
+                )
             found.append(event)
             if isinstance(event, Failed | Finished):
                 self._end()

@@ -16,7 +16,7 @@ from pathlib import Path
 from queue import Empty, SimpleQueue
 from typing import Any
 
-from dubrel.base.catalogue import tr
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.errors import DubrelError
 from dubrel.jobs.machinery.events import Event, Failed, Finished, OfEpisode, Progress, Warning_, Written
 from dubrel.jobs.machines.sameness import differences, in_place, sent_path, versions
@@ -173,10 +173,14 @@ class _Cluster:
         new = [address for address in names if address not in self._looked_at]
         found = self._ask(_about, workers=new) if new else {}
         for address, about in found.items():
-            wrong = differences(versions(), about) if isinstance(about, dict) else "does not answer"
+            wrong = differences(versions(), about) if isinstance(about, dict) else tr("does not answer")
             self._looked_at[address] = not wrong
             if wrong:
-                yield Warning_(f"{names[address]} {wrong}, so it gets no work. Update it to join.")
+                yield Warning_(
+                    tr("{machine} {wrong}, so it gets no work. Update it to join.").format(
+                        machine=names[address], wrong=wrong
+                    )
+                )
         self._allowed = tuple(sorted(address for address in names if self._looked_at.get(address)))
 
     def _ask(self, question: Callable[..., Any], *args: Any, workers: Sequence[str]) -> dict[str, Any]:
@@ -243,7 +247,7 @@ class _Cluster:
             own.release()
             raise
         self._given[str(path)] = _Given(path, number, own, future, assignment, sound)
-        yield OfEpisode(str(path), Progress("Waiting for a machine", 0.0, None))
+        yield OfEpisode(str(path), Progress(tr("Waiting for a machine"), 0.0, None))
 
     def _submit(self, assignment: Assignment, sound: Sequence[Any], workers: Sequence[str]) -> Any:
         future = self._client.submit(
@@ -299,8 +303,10 @@ class _Cluster:
             one.at = time.monotonic()
             if said["what"] == "began":
                 if one.machine and one.machine != said["machine"]:
-                    text = f"{one.machine} is gone; begun again on {said['machine']}."
-                    yield OfEpisode(str(one.path), Warning_(text), said["machine"])
+                    text = tr("{machine} is gone; begun again on {other}.").format(
+                        machine=one.machine, other=said["machine"]
+                    )
+                    yield OfEpisode(str(one.path), Warning_(text), said["machine"], one.machine)
                 one.machine = said["machine"]
             else:
                 self._shares[str(one.path)] = said["fraction"]
@@ -311,7 +317,11 @@ class _Cluster:
     def _whole(self) -> Progress:
         share = (self._done + sum(self._shares.values())) / max(1, len(self._run.paths))
         return Progress(
-            f"{len(self._given)} episodes on {len(self._allowed)} machines", min(1.0, share), None
+            tr("{episodes} on {machines}").format(
+                episodes=counted(len(self._given), "episode"), machines=counted(len(self._allowed), "machine")
+            ),
+            min(1.0, share),
+            None,
         )
 
     def _collect(self) -> Iterator[Event]:
@@ -359,14 +369,19 @@ class _Cluster:
     def _again(self, one: _Given, error: Exception) -> Iterator[Event]:
         """Begin an episode again elsewhere, where a machine could not do it."""
         where = one.machine or "a machine"
-        why = str(error) if isinstance(error, DubrelError) else "it stopped in its midst"
+        why = str(error) if isinstance(error, DubrelError) else tr("it stopped in its midst")
         if one.attempts >= _ATTEMPTS:
             del self._given[str(one.path)]
             self._forget(one)
             one.own.release()
             self._done += 1
             yield OfEpisode(
-                str(one.path), Failed(f"{where} could not do it: {why}. It was tried {_ATTEMPTS} times.")
+                str(one.path),
+                Failed(
+                    tr("{where} could not do it: {why}. It was tried {times} times.").format(
+                        where=where, why=why, times=_ATTEMPTS
+                    )
+                ),
             )
             return
         yield from self._look_at_machines()
@@ -376,7 +391,12 @@ class _Cluster:
         one.assignment = replace(one.assignment, workers=self._allowed)  # others may be there now
         one.future = self._submit(one.assignment, one.sound, others or self._allowed)
         one.at, one.machine = time.monotonic(), ""
-        yield OfEpisode(str(one.path), Warning_(f"{where} could not do it: {why}. Begun again elsewhere."))
+        yield OfEpisode(
+            str(one.path),
+            Warning_(
+                tr("{where} could not do it: {why}. Begun again elsewhere.").format(where=where, why=why)
+            ),
+        )
 
     def _address(self, name: str) -> str:
         return next((address for address, one in self._names().items() if one == name), "")
@@ -398,7 +418,7 @@ class _Cluster:
 
     def _wait_for_scheduler(self) -> Iterator[Event]:
         """Wait until the scheduler and a machine are there again, and give out anew what was given out."""
-        yield Warning_("The scheduler does not answer. Waiting for it.")
+        yield Warning_(tr("The scheduler does not answer. Waiting for it."))
         until = time.monotonic() + _AWAY_S
         self._looked_at.clear()
         self._allowed = ()
@@ -420,7 +440,7 @@ class _Cluster:
             one.assignment = replace(one.assignment, workers=self._allowed)
             one.future = self._submit(one.assignment, one.sound, self._allowed)
             one.at, one.machine = time.monotonic(), ""
-        yield Warning_("The scheduler is back; what was being done is begun again.")
+        yield Warning_(tr("The scheduler is back; what was being done is begun again."))
 
 
 def forget_run(run: Run, machines: Machines) -> Iterator[Event]:

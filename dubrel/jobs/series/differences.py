@@ -7,8 +7,8 @@ from collections.abc import Iterator, Sequence
 from itertools import combinations
 from pathlib import PurePath
 
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.languages import language_name
-from dubrel.base.text import counted
 from dubrel.jobs.series.searchindex import EpisodeRow
 from dubrel.store.seriesfile import Series
 
@@ -29,8 +29,8 @@ def differences(
         Whose house styles they are to have; else that which most have.
     """
     found = [one.problem for one in rows if one.problem]
-    found += _spelt_in_two_ways(rows, "speakers", "speaker")
-    found += _spelt_in_two_ways(rows, "terms", "term")
+    found += _spelt_in_two_ways(rows, "speakers", tr("speaker"))
+    found += _spelt_in_two_ways(rows, "terms", tr("term"))
     found += _other_styles(rows, series)
     for language in languages:
         lacking = [
@@ -39,10 +39,20 @@ def differences(
             if one.standing is not None and one.standing.words and language not in one.standing.languages
         ]
         if lacking:
-            shown = ", ".join(lacking[:5]) + (" and others" if len(lacking) > 5 else "")
-            many = counted(len(lacking), "episode has", "episodes have")
-            found.append(f"{many} no {language_name(language)}: {shown}.")
+            found.append(
+                counted(
+                    len(lacking),
+                    "episode has no {language}: {shown}.",
+                    "episodes have no {language}: {shown}.",
+                    language=tr(language_name(language)),
+                    shown=_first(lacking),
+                )
+            )
     return found
+
+
+def _first(names: Sequence[str]) -> str:
+    return ", ".join([*names[:5], *(["…"] if len(names) > 5 else [])])
 
 
 def _other_styles(rows: Sequence[EpisodeRow], series: Series | None) -> Iterator[str]:
@@ -57,8 +67,9 @@ def _other_styles(rows: Sequence[EpisodeRow], series: Series | None) -> Iterator
         usual = wished.name if wished is not None else max(names, key=lambda name: len(names[name]))
         for name, episodes in names.items():
             if name != usual:
-                shown = ", ".join(episodes[:5]) + (" and others" if len(episodes) > 5 else "")
-                yield f"Captions in {language_name(language)} by “{name}”, not by “{usual}”: {shown}."
+                yield tr("Captions in {language} by “{name}”, not by “{usual}”: {shown}.").format(
+                    language=tr(language_name(language)), name=name, usual=usual, shown=_first(episodes)
+                )
 
 
 def _spelt_in_two_ways(rows: Sequence[EpisodeRow], kind: str, called: str) -> Iterator[str]:
@@ -71,8 +82,13 @@ def _spelt_in_two_ways(rows: Sequence[EpisodeRow], kind: str, called: str) -> It
     for one, other in combinations(names, 2):
         if _alike(_plain(one), _plain(other)):
             yield (
-                f"One {called}, two spellings? “{one}” in {', '.join(where[one][:3])};"
-                f" “{other}” in {', '.join(where[other][:3])}."
+                tr("One {kind}, two spellings? “{one}” in {here}; “{other}” in {there}.").format(
+                    kind=called,
+                    one=one,
+                    here=", ".join(where[one][:3]),
+                    other=other,
+                    there=", ".join(where[other][:3]),
+                )
             )
 
 

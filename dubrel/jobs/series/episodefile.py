@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import ProjectError
 from dubrel.media.cache import peaks_at
 from dubrel.model import Project
@@ -39,7 +40,11 @@ def read_episode(path: Path) -> tuple[Project | None, str]:
         there = path.is_file()
         return (
             None,
-            "" if there else f"“{path.name}” is not there. Put it there again, or take it off the list.",
+            ""
+            if there
+            else tr("“{name}” is not there. Put it there again, or take it off the list.").format(
+                name=path.name
+            ),
         )
     try:
         return read_project(path).project, ""

@@ -242,7 +242,11 @@ def _with_translations(project: Project, wishes: Wishes) -> Iterator[Event | Pro
                 else:
                     yield said
         except DubrelError as error:
-            yield Warning_(f"Not translated into {language_name(language)}: {error}")
+            yield Warning_(
+                tr("Not translated into {language}: {error}").format(
+                    language=tr(language_name(language)), error=error
+                )
+            )
         yield project
 
 

@@ -6,8 +6,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from pathlib import Path
 
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.languages import language_name
-from dubrel.base.text import counted
 from dubrel.base.timecode import format_length
 from dubrel.jobs.series.searchindex import EpisodeRow
 from dubrel.jobs.series.standing import Standing
@@ -112,14 +112,14 @@ def with_doing(episodes: Sequence[Episode], doing: Mapping[str, str]) -> list[Ep
 def _shown(number: int, path: Path, row: EpisodeRow, standing: Standing | None) -> Episode:
     shown = Episode(number, path, path.stem, recording=row.recording, trace=row.trace)
     if standing is None:
-        known = "not transcribed yet" if path.suffix.lower() != PROJECT else ""
+        known = tr("not transcribed yet") if path.suffix.lower() != PROJECT else ""
         return replace(shown, said=row.problem or known, wrong=bool(row.problem))
     return replace(
         shown,
         title=standing.title or path.stem,
         length_ms=standing.length_ms,
         passes=tuple(standing.passes.get(name, 0.0) for name in PASSES),
-        said=", ".join(standing.todo) or "nothing to do",
+        said=", ".join(standing.todo) or tr("nothing to do"),
     )
 
 
@@ -138,15 +138,16 @@ def line_about(episodes: Sequence[Episode]) -> str:
 def shared_things(series: Series) -> list[tuple[str, str, str]]:
     """What is the same in all episodes: a name, a short value, and all of it."""
     terms, voices = [one.right for one in series.terms], [name for name, _ in series.voices]
-    languages = [language_name(one) for one in series.languages]
+    languages = [tr(language_name(one)) for one in series.languages]
+    none, look = tr("none"), series.look[0] if series.look else ""
     styles = [f"{style.name}{f' ({tag})' if tag else ''}" for tag, style in series.styles]
     return [
-        ("Terms", str(len(terms)) if terms else "none", ", ".join(terms)),
-        ("Voices", ", ".join(voices) or "none", ", ".join(voices)),
-        ("House styles", ", ".join(styles) or "as each has", ", ".join(styles)),
-        ("Look", series.look[0] if series.look else "as each has", series.look[0] if series.look else ""),
-        ("Languages", ", ".join(languages) or "none", ", ".join(languages)),
-        ("Kit", series.kit or "none", series.kit),
-        ("Published at", series.address or "nowhere yet", series.address),
-        ("Watched folder", Path(series.watched).name or "none", series.watched),
+        (tr("Terms"), str(len(terms)) if terms else none, ", ".join(terms)),
+        (tr("Voices"), ", ".join(voices) or none, ", ".join(voices)),
+        (tr("House styles"), ", ".join(styles) or tr("as each has"), ", ".join(styles)),
+        (tr("Look"), look or tr("as each has"), look),
+        (tr("Languages"), ", ".join(languages) or none, ", ".join(languages)),
+        (tr("Kit"), series.kit or none, series.kit),
+        (tr("Published at"), series.address or tr("nowhere yet"), series.address),
+        (tr("Watched folder"), Path(series.watched).name or none, series.watched),
     ]

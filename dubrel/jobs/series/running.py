@@ -10,10 +10,9 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from pathlib import Path
 
-from dubrel.base.catalogue import tr
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.files import write_text
-from dubrel.base.text import counted
 from dubrel.edits.captions.trackchecks import check_track
 from dubrel.jobs.machinery.events import (
     Event,
@@ -110,7 +109,7 @@ def write_together(run: Run) -> Iterator[Event]:
     """
     folder, found = Path(run.folder), list[ReleasedEpisode]()
     for nth, name in enumerate(run.paths):
-        yield Progress("Writing the page of the series", nth / max(1, len(run.paths)), None)
+        yield Progress(tr("Writing the page of the series"), nth / max(1, len(run.paths)), None)
         try:
             project = opened(Path(name))
         except DubrelError:
@@ -119,7 +118,7 @@ def write_together(run: Run) -> Iterator[Event]:
         one = released_episode(project, stem, nth + 1, place, folder)
         found += [one] if one is not None else []
     if not found:
-        yield Warning_("No episode is released yet, so there is no page of the series.")
+        yield Warning_(tr("No episode is released yet, so there is no page of the series."))
         return
     made = {
         "index.html": series_page(run.title, found),
@@ -142,11 +141,11 @@ def _events_of_release(
     try:
         project = opened(path)
         if not project.transcript.word_count:
-            yield Warning_("It has no words yet, so it is not released.")
+            yield Warning_(tr("It has no words yet, so it is not released."))
             return
         unready = [] if run.unready else [one.text for one in not_ready(project)]
         if unready:
-            yield Warning_(f"It is not ready: {', '.join(unready)}.")
+            yield Warning_(tr("It is not ready: {unready}.").format(unready=", ".join(unready)))
             return
         if not releasable(project, run):
             return

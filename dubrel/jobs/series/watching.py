@@ -11,9 +11,8 @@ from itertools import islice
 from pathlib import Path
 from typing import Literal, TypeVar
 
-from dubrel.base.catalogue import tr
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.errors import DubrelError, ProjectError
-from dubrel.base.text import counted
 from dubrel.jobs.series.meaningsearch import MeaningSearch, understand
 from dubrel.jobs.series.overview import Episode, line_about, overview
 from dubrel.jobs.series.searchindex import EpisodeRow, Said, SeriesIndex, Wanted
@@ -226,9 +225,11 @@ class Asking:
             found = [one for _, one in self._meanings.find(text, wanted, 40)]
         many = counted(len(found), "place", "places")
         if len(found) == most:
-            many = f"The first {most} places"
+            many = tr("The first {most} places").format(most=most)
         if share < 1.0:
-            many = f"{many} so far: {share:.0%} of what is said has been looked at"
+            many = tr("{many} so far: {share:.0%} of what is said has been looked at").format(
+                many=many, share=share
+            )
         return Answer(tuple(found), many, share)
 
     def _understood(self) -> float:

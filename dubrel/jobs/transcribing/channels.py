@@ -51,7 +51,7 @@ def transcribe_tracks(
     sources = track_sources(media)
     names = [name or f"Channel {place}" for place, (_, _, name) in enumerate(sources, 1)]
     for done in _read_tracks(media, sources):
-        yield pace.at("Reading the tracks", pace.part(_READING * done))
+        yield pace.at(tr("Reading the tracks"), pace.part(_READING * done))
     paths = [track_path(media, place) for place in range(len(sources))]
     speech = []
     for place, path in enumerate(paths):
@@ -77,7 +77,7 @@ def transcribe_tracks(
         if turns:
             yield RecognisedTurns(tuple(turns))
         share = min(1.0, part.chunk.end_ms / max(1, media.duration_ms))
-        yield pace.at("Transcribing", pace.part(_FINDING + (1 - _FINDING) * share))
+        yield pace.at(tr("Transcribing"), pace.part(_FINDING + (1 - _FINDING) * share))
     yield RecognisedTurns(tuple(weaver.take(float("inf"))))
     yield TurnsComplete()
     yield from tally.warnings()

@@ -8,6 +8,7 @@ from pathlib import Path
 
 import numpy as np
 
+from dubrel.base.catalogue import tr
 from dubrel.jobs.machinery.events import Event, Progress, Recognised
 from dubrel.jobs.transcribing.transcribe import settled_until
 from dubrel.media.growingwave import HEADER_BYTES, live_mark
@@ -40,7 +41,7 @@ def transcribe_live(path: str, rate: int, choices: Choices) -> Iterator[Event]:
         Words a moment after they were said.
     """
     listener = Listener(choices.engine, choices.language)
-    yield Progress("Recording", 0.0)
+    yield Progress(tr("Recording"), 0.0)
     tail, ear, joins = _Tail(Path(path), rate), _Ear(), Joins(choices.language, hold=False)
     ended = False
     while not ended:
@@ -54,7 +55,7 @@ def transcribe_live(path: str, rate: int, choices: Choices) -> Iterator[Event]:
         ear.forget()
         if not ended:
             time.sleep(_WAIT_S)
-    yield Progress("Recording", 1.0)
+    yield Progress(tr("Recording"), 1.0)
 
 
 class _Tail:

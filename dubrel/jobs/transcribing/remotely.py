@@ -35,7 +35,7 @@ def transcribe_remotely(media: Media, choices: Choices, pace: Pace) -> Iterator[
     service = engine_named(choices.engine)
     if not isinstance(service, Service):
         raise EngineError(tr("“{engine}” is not a service.").format(engine=choices.engine))
-    samples, stage, at, last = samples_of(media), "Sending the recording", 0.0, 0
+    samples, stage, at, last = samples_of(media), tr("Sending the recording"), 0.0, 0
     first, end = choices.span
     part = passage(samples, first, end)
     key = f"{content_digest(Path(media.path))}-{choices.language}"

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from dubrel.base.text import counted
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.timecode import format_clock
 from dubrel.jobs.machinery.events import Event, Warning_
 from dubrel.jobs.transcribing.crew import Part
@@ -32,21 +32,25 @@ class Tally:
         """What should be said."""
         if self._uneven:
             yield Warning_(
-                f"{counted(self._uneven, 'passage')} could not be aligned with the sound; the words are"
-                " marked."
+                tr("{passages} could not be aligned with the sound; the words are marked.").format(
+                    passages=counted(self._uneven, "passage")
+                )
             )
         if self._dropped:
             yield Warning_(
-                f"{counted(len(self._dropped), 'passage')} gave text that nobody can have spoken, "
-                f"{_first(self._dropped)}. It was left out; what remains there is marked as doubtful."
+                tr(
+                    "{passages} gave text that nobody can have spoken, {dropped}. It was left out; "
+                    "what remains there is marked as doubtful."
+                ).format(passages=counted(len(self._dropped), "passage"), dropped=_first(self._dropped))
             )
         if self._music:
             yield Warning_(
-                f"{counted(len(self._music), 'passage')} of music gave doubtful text, {_first(self._music)}. "
-                "It was left out."
+                tr("{passages} of music gave doubtful text, {music}. It was left out.").format(
+                    passages=counted(len(self._music), "passage"), music=_first(self._music)
+                )
             )
 
 
 def _first(starts: list[int]) -> str:
     at = format_clock(starts[0], digits=0)
-    return f"the first at {at}" if len(starts) > 1 else f"at {at}"
+    return tr("the first at {at}").format(at=at) if len(starts) > 1 else tr("at {at}").format(at=at)

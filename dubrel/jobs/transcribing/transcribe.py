@@ -7,6 +7,7 @@ from pathlib import Path
 
 import numpy as np
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import EngineError
 from dubrel.jobs.machinery.events import Event, Pace, Progress, Recognised, Warning_
 from dubrel.jobs.transcribing.crew import Crew, Part, listen
@@ -31,19 +32,21 @@ _REAL_TIME = 0.15  # about how long the recogniser takes, times the length of th
 _SURE_PAUSE = 16  # frames of silence at which the chunks before are settled
 _WAIT_FRAMES = 900
 _MISSED_MS = 200
-_NOT_ENGLISH = "This does not sound like English, the one language that the built-in recogniser knows."
-_ON_ALL_THE_SAME = (
+_NOT_ENGLISH = tr("This does not sound like English, the one language that the built-in recogniser knows.")
+_ON_ALL_THE_SAME = tr(
     "Name a model folder or a service with --engine, align a script with dubrel align, or write --language en"
     " to go on."
 )
-_CANCEL_IT = "Cancel it and choose another recogniser, or align a script; going on loses nothing but time."
+_CANCEL_IT = tr(
+    "Cancel it and choose another recogniser, or align a script; going on loses nothing but time."
+)
 
 
 def read_recording(media: Media) -> Iterator[Event]:
     """Read the sound into the cache if it is not there yet."""
     pace = Pace()
     for fraction in () if is_read(media) else read_sound(media):
-        yield pace.at("Reading the file", fraction)
+        yield pace.at(tr("Reading the file"), fraction)
     there = decoded_ms(media)
     missing = missing_ms(
         Path(media.path)
@@ -51,8 +54,10 @@ def read_recording(media: Media) -> Iterator[Event]:
     whole = max(media.duration_ms, there + missing)
     if missing > _MISSED_MS or whole - there > max(2000, whole // 50):
         yield Warning_(
-            f"“{media.name}” breaks off, or is still being written: {there / 1000:.0f} of {whole / 1000:.0f} "
-            "seconds could be read. You can work with that part."
+            tr(
+                "“{name}” breaks off, or is still being written: {there:.0f} of {whole:.0f} seconds "
+                "could be read. You can work with that part."
+            ).format(name=media.name, there=there / 1000, whole=whole / 1000)
         )
 
 
@@ -112,7 +117,7 @@ def _transcribe_mix(media: Media, choices: Choices, pace: Pace, crew: Crew | Non
             if words:
                 yield Recognised(words)
             share = min(1.0, (part.chunk.end_ms - start) / max(1, total - start))
-            yield pace.at("Transcribing", pace.part(share))
+            yield pace.at(tr("Transcribing"), pace.part(share))
     except EngineError:
         if rest := joins.rest():
             yield Recognised(rest)

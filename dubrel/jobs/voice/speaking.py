@@ -12,11 +12,10 @@ from pathlib import Path
 
 import numpy as np
 
-from dubrel.base.catalogue import tr
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.errors import MediaError
 from dubrel.base.helper import EngineProcess
 from dubrel.base.jsontext import parse_json
-from dubrel.base.text import counted
 from dubrel.base.timecode import format_clock
 from dubrel.film.furthertrack import write_further_track
 from dubrel.film.order import FilmOrder, Speaking
@@ -61,7 +60,7 @@ def speak_lines(speaking: Speaking) -> Iterator[Event]:
     if (found := _kept(told)) is not None and sound.is_file():
         yield LinesSpoken(str(sound), found)
         return
-    process, pace, lines = EngineProcess("The voice", "Choose another voice."), Pace(), []
+    process, pace, lines = EngineProcess(tr("The voice"), tr("Choose another voice.")), Pace(), []
     part = sound.with_name(f"{sound.stem}.{os.getpid()}.part")
     try:
         with open(part, "wb", opener=lambda name, flags: os.open(name, flags, 0o600)) as file:
@@ -70,7 +69,7 @@ def speak_lines(speaking: Speaking) -> Iterator[Event]:
                 lines.append(line)
                 file.seek(2 * (line.start_ms * RATE // 1000))
                 file.write(np.round(samples * 32767).astype("<i2").tobytes())
-                yield pace.at("Speaking", (nth + 1) / len(speaking.lines))
+                yield pace.at(tr("Speaking"), (nth + 1) / len(speaking.lines))
         os.replace(part, sound)
         told.write_text(json.dumps([asdict(one) for one in lines]), "utf-8")
     except OSError as error:
@@ -125,17 +124,25 @@ def lines_said(lines: Sequence[Placed]) -> list[str]:
     said = []
     if over:
         places = ", ".join(
-            f"{format_clock(one.start_ms, digits=1)} by {one.over_ms / 1000:.1f} s"
+            tr("{clock} by {long:.1f} s").format(
+                clock=format_clock(one.start_ms, digits=1), long=one.over_ms / 1000
+            )
             for one in over[:_MOST_TOLD]
         )
-        more = f" and {len(over) - _MOST_TOLD:,} more" if len(over) > _MOST_TOLD else ""
+        if len(over) > _MOST_TOLD:
+            places = tr("{some} and {more} more").format(some=places, more=len(over) - _MOST_TOLD)
         said.append(
-            f"{counted(len(over), 'line')} too long for the time: at {places}{more}. Shorten the text, or let"
-            " it be spoken faster."
+            tr(
+                "{lines} too long for the time: at {places}. Shorten the text, or let it be spoken faster."
+            ).format(lines=counted(len(over), "line"), places=places)
         )
     if silent:
         places = ", ".join(format_clock(one.start_ms, digits=1) for one in silent[:_MOST_TOLD])
-        said.append(f"{counted(len(silent), 'line')} with nothing that a voice can say, at {places}.")
+        said.append(
+            tr("{lines} with nothing that a voice can say, at {places}.").format(
+                lines=counted(len(silent), "line"), places=places
+            )
+        )
     return said
 
 

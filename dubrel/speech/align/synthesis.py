@@ -26,7 +26,7 @@ _WORD_EVENT, _END_OF_LIST = 1, 0
 _QUIET = 60
 
 
-_helper = EngineProcess("espeak-ng", "Try again, or choose another language.")
+_helper = EngineProcess("espeak-ng", tr("Try again, or choose another language."))
 atexit.register(_helper.close)
 
 

@@ -35,4 +35,4 @@ def builtin_folder() -> Path:
     return Path(found.origin).parent / "assets" / "tiny-en"
 
 
-ENGINE = Engine(lambda where: BuiltinRecogniser(), "the built-in recogniser", BuiltinRecogniser.languages)
+ENGINE = Engine(lambda where: BuiltinRecogniser(), tr("the built-in recogniser"), BuiltinRecogniser.languages)

@@ -83,7 +83,7 @@ class RemoteRecogniser:
         sound = as_flac(samples)
         order = json.dumps({"key": key, "size": len(sound)}).encode()
         job, received = self._line.ask("POST", "/jobs", lambda value: _begun(value, len(sound)), order)
-        yield "Sending the recording"
+        yield tr("Sending the recording")
         yield from self._send(job, sound, received)
         yield from self._wait(job)
         yield from self._line.ask("GET", f"/jobs/{job}/text", _passages)
@@ -138,7 +138,7 @@ class RemoteRecogniser:
                 states.add(state[:40])
             if (state, fraction) != last:
                 last = (state, fraction)
-                yield "Waiting for the service" if state != "hearing" else "Transcribed elsewhere"
+                yield tr("Waiting for the service") if state != "hearing" else tr("Transcribed elsewhere")
                 yield 0.3 + 0.6 * fraction
             if time.monotonic() - since > self._patience_s:
                 raise EngineError(
@@ -160,7 +160,7 @@ def _begun(value: Any, size: int) -> tuple[str, int]:
 def _received(value: Any, size: int) -> int:
     received = int(value["received"])
     if not 0 <= received <= size:
-        raise ValueError("more than there is")
+        raise ValueError(tr("more than there is"))
     return received
 
 

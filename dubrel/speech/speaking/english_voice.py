@@ -36,5 +36,5 @@ class EnglishVoice:
 
 
 ENGINE = SpeakingEngine(
-    lambda where: EnglishVoice(), "the English voice", lambda where, language: main_tag(language) == "en"
+    lambda where: EnglishVoice(), tr("the English voice"), lambda where, language: main_tag(language) == "en"
 )

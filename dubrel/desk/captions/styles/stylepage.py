@@ -8,8 +8,8 @@ from PySide6.QtCore import QEvent, QObject, Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QFrame, QVBoxLayout, QWidget
 
-from dubrel.base.catalogue import counted, tr
-from dubrel.captions.styles import RULES, style_problems
+from dubrel.base.catalogue import counted, shipped, tr
+from dubrel.captions.styles import RULES, STYLES, style_problems
 from dubrel.desk.captions.styles.stylepictures import RulePicture, SpeedPlot
 from dubrel.desk.shell.core.background import Background
 from dubrel.desk.shell.core.desk import Desk
@@ -194,7 +194,7 @@ class StylePage(PaperPage):
     def show_style(self, style: HouseStyle) -> None:
         """Show a style."""
         self.style_ = style
-        self.title.setText(tr("House style “{name}”").format(name=style.name))
+        self.title.setText(tr("House style “{name}”").format(name=shipped(style.name, STYLES)))
         self.main.show_values(style)
         self.more.show_values(style)
         self._judge()

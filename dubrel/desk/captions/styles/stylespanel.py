@@ -5,7 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
-from dubrel.base.catalogue import counted, tr
+from dubrel.base.catalogue import counted, shipped, tr
 from dubrel.captions.styles import STYLES
 from dubrel.desk.shell.kit.buttonrow import ButtonRow
 from dubrel.desk.shell.kit.scale import fixed
@@ -74,7 +74,7 @@ class StylesPanel(QWidget):
         self.list.clear()
         for nth, one in enumerate(self._styles):
             where = tr("this project") if nth == 0 else brief(one)
-            item = QListWidgetItem(f"{one.name}    {where}")
+            item = QListWidgetItem(f"{shipped(one.name, STYLES)}    {where}")
             item.setToolTip(brief(one))
             self.list.addItem(item)
         self.list.setCurrentRow(self._styles.index(shown))

@@ -7,7 +7,7 @@ from dataclasses import replace
 from functools import partial
 from typing import TYPE_CHECKING, Any, Protocol
 
-from dubrel.base.catalogue import counted, tr
+from dubrel.base.catalogue import counted, shipped, tr
 from dubrel.base.errors import DubrelError
 from dubrel.desk.cut.clips.clipfinding import ClipFinding
 from dubrel.desk.cut.clips.cliplist import ClipRow
@@ -384,7 +384,7 @@ class Clipping:
 
     def release(self) -> None:
         """Write what a kit has for every clip, or for those that are chosen, each into its folder."""
-        from dubrel.release.kits import all_kits, kit_named  # late: the window opens without it
+        from dubrel.release.kits import KITS, all_kits, kit_named  # late: the window opens without it
 
         if self.desk.jobs.runs("release-clips", "film"):
             raise DubrelError(
@@ -395,9 +395,9 @@ class Clipping:
         ids = chosen if len(chosen) > 1 else [one.id for one in clips.clips_of(project)]
         names = list(all_kits())
         first = "Clip to pass on"
-        name = self.room.ask.cut_choice(
-            tr("Release the clips"), [first, *(one for one in names if one != first)]
-        )
+        kits = {shipped(one, KITS): one for one in (first, *(one for one in names if one != first))}
+        said = self.room.ask.cut_choice(tr("Release the clips"), list(kits))
+        name = kits[said] if said is not None else None
         folder = self.room.ask.clip_folder() if name is not None else None
         if name is None or folder is None or self.session.history is not history:
             return

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Container, Iterable
 from dataclasses import replace
 from pathlib import Path
 
@@ -19,20 +20,22 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from dubrel.base.catalogue import tr
+from dubrel.base.catalogue import shipped, tr
 from dubrel.base.languages import known_language, language_name
+from dubrel.captions.looks import LOOKS
+from dubrel.captions.styles import STYLES
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.scale import fixed
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, closing_row, label
 from dubrel.model import HouseStyle
-from dubrel.release.kits import all_kits
+from dubrel.release.kits import KITS, all_kits
 from dubrel.store.seriesfile import Series, Voice
 from dubrel.user.looks import all_looks
 from dubrel.user.styles import all_styles
 from dubrel.user.voices import VOICES
 
-_EACH, _NONE = tr("as each episode has it"), "none"
+_EACH, _NONE = tr("as each episode has it"), tr("none")
 
 
 @guarded
@@ -63,7 +66,7 @@ class SharedDialog(QDialog):
         self.title = QLineEdit(series.title)
         self.languages = QLineEdit(", ".join(language_name(one) for one in series.languages))
         self.languages.setPlaceholderText(tr("none, or such as German, Portuguese"))
-        self.kit = _choice([_NONE, *all_kits()], series.kit or _NONE)
+        self.kit = _choice(_NONE, all_kits(), series.kit, KITS)
         self.pattern = QLineEdit(series.pattern)
         self.pattern.setPlaceholderText(tr("as the kit says, or such as {series} {episode} {title}"))
         self.address = QLineEdit(series.address)
@@ -74,10 +77,10 @@ class SharedDialog(QDialog):
             self._styles = {style.name: style, **self._styles}
         if look is not None:
             self._looks = {look[0]: look[1], **self._looks}
-        self.style_box = _choice([_EACH, *self._styles], style.name if style else _EACH)
-        self.look = _choice([_EACH, *self._looks], look[0] if look else _EACH)
+        self.style_box = _choice(_EACH, self._styles, style.name if style else "", STYLES)
+        self.look = _choice(_EACH, self._looks, look[0] if look else "", LOOKS)
         self.folder = QLineEdit(series.watched)
-        self.folder.setPlaceholderText("none")
+        self.folder.setPlaceholderText(tr("none"))
         browse = button(tr("Choose"))
         browse.clicked.connect(self._browse)
         beside = QHBoxLayout()
@@ -143,16 +146,16 @@ class SharedDialog(QDialog):
 
     def changed(self, series: Series) -> Series:
         """A series with what was chosen here."""
-        style = self._styles.get(self.style_box.currentText())
-        look = self._looks.get(self.look.currentText())
+        style = self._styles.get(self.style_box.currentData())
+        look = self._looks.get(self.look.currentData())
         return replace(
             series,
             title=self.title.text().strip() or series.title,
             languages=tuple(dict.fromkeys(known_language(one) for one in self._written())),
-            kit="" if self.kit.currentText() == _NONE else self.kit.currentText(),
+            kit=self.kit.currentData(),
             pattern=self.pattern.text().strip(),
             styles=_with_style(series, style),
-            look=(self.look.currentText(), look) if look is not None else None,
+            look=(self.look.currentData(), look) if look is not None else None,
             watched=self.folder.text().strip(),
             address=self.address.text().strip(),
             voices=self._ticked(),
@@ -170,10 +173,10 @@ def _with_style(series: Series, style: HouseStyle | None) -> tuple[tuple[str, Ho
     return others if style is None else (("", style), *others)
 
 
-def _choice(names: list[str], now: str) -> QComboBox:
+def _choice(none: str, names: Iterable[str], now: str, among: Container[str]) -> QComboBox:
     made = QComboBox()
-    made.addItems(list(dict.fromkeys(names)))
-    if made.findText(now) < 0:
-        made.addItem(now)
-    made.setCurrentText(now)
+    made.addItem(none, "")
+    for name in dict.fromkeys([*names, *([now] if now else [])]):
+        made.addItem(shipped(name, among), name)
+    made.setCurrentIndex(made.findData(now))
     return made

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import time
 from collections.abc import Sequence
 from dataclasses import replace
 from pathlib import Path
@@ -33,6 +34,20 @@ from dubrel.user.recents import Recent
 
 _ROW, _MARGIN, _TRACE = 104, 14, 28
 _SIDE, _SERIES = 316, 3
+
+
+def state_of(one: Recent) -> str:
+    """How a project stands, in a phrase."""
+    release = tr("not released")
+    if one.released and one.released != one.digest:
+        release = tr("released, changed since")
+    elif one.released:
+        then, now = time.localtime(one.released_at), time.localtime()
+        near = time.time() - one.released_at < 6 * 86_400
+        day = dated(one.released_at, "dddd" if near else tr("d MMMM"))
+        on_day = tr("released on {day}").format(day=day)
+        release = tr("released today") if then[:3] == now[:3] else on_day
+    return ", ".join((*one.to_do, release))
 
 
 @guarded
@@ -78,7 +93,7 @@ class _RecentDelegate(QStyledItemDelegate):
         painter.setFont(ui_font())
         painter.setPen(theme.colour("ink"))
         metrics = QFontMetrics(ui_font())
-        state = metrics.elidedText(one.state, Qt.TextElideMode.ElideRight, area.width() // 2)
+        state = metrics.elidedText(state_of(one), Qt.TextElideMode.ElideRight, area.width() // 2)
         painter.drawText(line.adjusted(0, 0, -taken, 0), right, state)
         taken += metrics.horizontalAdvance(state) + 16
         serif = QFontMetrics(text_font(20))
@@ -146,9 +161,11 @@ class RecentList(QListWidget):
                 one = replace(one, subtitle=_where(one, projects))
             item = QListWidgetItem()
             item.setData(Qt.ItemDataRole.UserRole, one)
-            name = ", ".join(filter(None, (one.title, one.subtitle, one.state, format_length(one.length_ms))))
+            name = ", ".join(
+                filter(None, (one.title, one.subtitle, state_of(one), format_length(one.length_ms)))
+            )
             item.setData(Qt.ItemDataRole.AccessibleTextRole, name)
-            item.setToolTip(f"{one.title}\n{one.state}\n{one.path}")
+            item.setToolTip(f"{one.title}\n{state_of(one)}\n{one.path}")
             self.addItem(item)
         if projects:
             self.setCurrentRow(0)
