@@ -84,7 +84,7 @@ class Desk(QObject):
     def __init__(self, window: QWidget, theme: Theme) -> None:
         super().__init__(window)
         self.window, self.theme = window, theme
-        self.session = Session()
+        self.session = Session(self)  # what is connected goes with the window
         self.player = Player(self)
         self.jobs = JobSlots(self.session)
         self.jobs.failed.connect(lambda _kind, text: self.say(text))  # first: a room may know more

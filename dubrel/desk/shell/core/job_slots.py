@@ -95,7 +95,7 @@ class JobSlots(QObject):
     failed = Signal(str, str)
 
     def __init__(self, session: Session) -> None:
-        super().__init__()
+        super().__init__(session.parent())  # what is connected goes with it
         self.session = session
         self._running: dict[str, Running] = {}
         self._waiting: dict[

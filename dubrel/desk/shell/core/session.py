@@ -70,8 +70,8 @@ class Session(QObject):
     another_recording = Signal(str)
     problem = Signal(str)
 
-    def __init__(self) -> None:
-        super().__init__()
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
         self.history = History(Project())
         self.path: Path | None = None
         self.media_path: Path | None = None
