@@ -61,6 +61,15 @@ def spoken(text: str, *, pace: int = 60, start: int = 1000) -> list[RecognisedWo
     return heard
 
 
+SCENE_S = 18.9
+"""How long the short film is: two people say 47 words."""
+
+
+def scene_truth() -> list[tuple[str, int, int]]:
+    """The true words of the short film with their times."""
+    return [word for word in truth("heron-film") if word[2] < 1000 * SCENE_S]
+
+
 BOARDS = (
     "Mostly oak, and most of it tired. The bottom boards at the stern are gone, you can put your thumb "
     "through them. The knees are sound though, and the sternpost is the original."
@@ -86,6 +95,19 @@ def film(tmp_path_factory) -> Path:
 
     path = tmp_path_factory.mktemp("film") / "heron-film.mp4"
     shutil.copy(DEMO / "heron-film.mp4", path)
+    list(read_sound(probe(path)))
+    return path
+
+
+@pytest.fixture(scope="session")
+def scene(tmp_path_factory) -> Path:
+    """The beginning of the demo film, its sound read, for what would take its time with the whole."""
+    from recordings import cut_short
+
+    from dubrel.media.probe import probe
+    from dubrel.media.sound import read_sound
+
+    path = cut_short(DEMO / "heron-film.mp4", tmp_path_factory.mktemp("scene") / "scene.mp4", SCENE_S)
     list(read_sound(probe(path)))
     return path
 

@@ -66,6 +66,19 @@ def microphones(
     return Microphones(names, heard * np.array(gains[: len(names)])[:, None] + noise, turns)
 
 
+def cut_short(source: Path, target: Path, seconds: float) -> Path:
+    """The beginning of a film, its packets as they are."""
+    with av.open(str(source)) as was, av.open(str(target), "w") as out:
+        streams = {
+            s.index: out.add_stream_from_template(s) for s in (was.streams.video[0], was.streams.audio[0])
+        }
+        for packet in was.demux(*(was.streams[index] for index in streams)):
+            if packet.dts is not None and packet.dts * packet.time_base < seconds:
+                packet.stream = streams[packet.stream.index]
+                out.mux(packet)
+    return target
+
+
 def tune(seconds: int) -> np.ndarray:
     """Plucked tones in any order, shape (n,), int16: music in which nobody speaks."""
     random = np.random.default_rng(3)

@@ -10,6 +10,7 @@ from __future__ import annotations
 import ast
 import re
 from collections.abc import Iterator
+from functools import cache
 from pathlib import Path
 
 from translate.storage import pypo
@@ -23,6 +24,7 @@ Texts = dict[tuple[str, str], list[str]]
 """Text and, for what is counted, its plural; the files that have it."""
 
 
+@cache
 def texts() -> Texts:
     """All texts of the interface that can be translated."""
     found: Texts = {}

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from dubrel.base.catalogue import tr
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.errors import DubrelError
 from dubrel.jobs.machinery.events import Event, Pace, Progress, SpeakersFound, Warning_
 from dubrel.jobs.transcribing.transcribe import read_recording
@@ -98,11 +98,11 @@ def find_speakers(media: Media, asked: Asked, least: int = 1, most: int = MOST) 
 def _too_many(speakers: int, people: int) -> str:
     if speakers <= people:
         return ""
-    heard = "one person" if people == 1 else f"{people} people"
+    heard = tr("one person") if people == 1 else counted(people, "person", "people")
     return tr(
-        "There are {speakers} speakers, as you asked, but they sound like {heard}. Ask for fewer, or "
+        "There are {speakers} speakers, as you asked, but they sound like {fewer}. Ask for fewer, or "
         "merge speakers who are the same person."
-    ).format(speakers=speakers, heard=heard)
+    ).format(speakers=speakers, fewer=heard)
 
 
 def speaker_bounds(wanted: str) -> tuple[int, int]:

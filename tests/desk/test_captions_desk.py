@@ -291,18 +291,18 @@ def test_shot_changes_are_added_and_removed_by_hand(desk):
     assert desk.session.project.media.shots == (5000, *SHOTS)
 
 
-def test_shot_changes_are_found_in_the_background_while_captions_are_edited(desk, qtbot):
+def test_shot_changes_are_found_in_the_background_while_captions_are_edited(desk, qtbot, scene):
     bare = replace(desk.session.project, media=replace(desk.session.project.media, shots=None, banners=()))
     desk.session.open(bare, None, saved=True)
     desk.room.pictures._looked.clear()
-    desk.session.media_path = DEMO / "heron-film.mp4"
+    desk.session.media_path = scene
     desk.room.pictures.find()
     desk.sheet_.choose(1)
     desk.commands.run("tick_caption")
     qtbot.waitUntil(lambda: not desk.jobs.busy, timeout=60_000)
-    assert len(desk.session.project.media.shots) == 8 and captions(desk)[1].done
+    assert desk.session.project.media.shots == (10_320,) and captions(desk)[1].done
     desk.commands.run("undo")
-    assert len(desk.session.project.media.shots) == 8 and not captions(desk)[1].done
+    assert desk.session.project.media.shots == (10_320,) and not captions(desk)[1].done
 
 
 def test_proposed_sounds_are_ticked_and_added(desk):

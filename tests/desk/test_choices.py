@@ -5,15 +5,15 @@ import subprocess
 import sys
 
 import pytest
-from conftest import DEMO, truth, words
+from conftest import DEMO, scene_truth, words
 from PySide6.QtTest import QTest
 
 from dubrel.desk.sheet.spots import Spot
 
 
 @pytest.fixture
-def opened(window, film):
-    assert window.filing.open_path(film)
+def opened(window, scene):
+    assert window.filing.open_path(scene)
     return window
 
 
@@ -39,7 +39,7 @@ def test_transcribe_edit_meanwhile_and_publish(opened, qtbot, tmp_path):
     speakers = window.session.project.transcript.speakers
     assert speakers and all(turn.speaker for turn in window.session.project.transcript.turns)
     assert heard(window)[0].text.startswith("So")
-    assert 0.9 < len(heard(window)) / len(truth("heron-film")) < 1.1
+    assert 0.85 < len(heard(window)) / len(scene_truth()) < 1.15
     project = window.session.project
     assert project.captions is not None
     held = [one for caption in project.captions.captions for one in caption.words]
@@ -60,7 +60,7 @@ def test_cancel_keeps_what_was_heard(opened, qtbot):
     qtbot.waitUntil(lambda: len(heard(window)) > 0, timeout=60_000)
     window.commands.run("cancel")
     count = len(heard(window))
-    assert not window.jobs.runs("transcribe") and 0 < count < len(truth("heron-film"))
+    assert not window.jobs.runs("transcribe") and 0 < count < len(scene_truth())
     qtbot.waitUntil(lambda: window.session.project.captions is not None, timeout=30_000)
     qtbot.wait(400)
     assert len(heard(window)) == count

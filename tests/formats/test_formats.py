@@ -94,7 +94,7 @@ def test_srt_of_another_program(tmp_path):
     ]
     assert reading.warnings == (
         "Fractions of fewer than three digits were read as parts of a second, as 1,500 for 1,5.",
-        "1 caption begins before the one before is out; kept as they are.",
+        "1 caption begins before the one before is out; kept as it is.",
         "Line 15: looks like times but cannot be read; kept as text.",
         "Line 11: the caption ended before it began; it was given one second.",
         "Not kept, because Dubrel has no place for it: coordinates behind times (1).",

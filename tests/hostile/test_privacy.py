@@ -6,7 +6,6 @@ import subprocess
 import sys
 
 import pytest
-from conftest import DEMO
 
 from dubrel.privacy import forget_reports, reporting_folder
 
@@ -58,8 +57,8 @@ def test_the_check_sees_a_lookup_and_a_connection(tmp_path):
 
 
 @pytest.mark.parametrize("what", ["transcribe", "window"])
-def test_nothing_leaves_this_machine(what, tmp_path):
-    media, out = DEMO / "heron-film.mp4", tmp_path / "out.dubrel"
+def test_nothing_leaves_this_machine(what, scene, tmp_path):
+    media, out = scene, tmp_path / "out.dubrel"
     command = {
         "transcribe": [
             "-m",

@@ -4,6 +4,7 @@ import ast
 import importlib
 import subprocess
 import sys
+from functools import cache
 from importlib.util import find_spec
 
 from conftest import DEMO, ROOT
@@ -28,12 +29,20 @@ FLOORS = {
 MOST_MODULES = 16
 
 
-def imports(path):
+@cache
+def import_lines(path):
+    """Each import of a file: the module and, where some of it are named, their names."""
+    found = []
     for node in ast.walk(ast.parse(path.read_text())):
         if isinstance(node, ast.Import):
-            yield from (name.name for name in node.names)
+            found += [(name.name, ()) for name in node.names]
         elif isinstance(node, ast.ImportFrom) and node.module:
-            yield node.module
+            found.append((node.module, tuple(one.name for one in node.names)))
+    return tuple(found)
+
+
+def imports(path):
+    return [module for module, _ in import_lines(path)]
 
 
 def modules():
@@ -101,12 +110,12 @@ def folder(path):
 def imported(path, names):
     """The modules of ours that a file imports, late and for the type checker too."""
     found = set(imports(path))
-    for node in ast.walk(ast.parse(path.read_text())):
-        if isinstance(node, ast.ImportFrom) and node.module in names:
-            inner = {f"{node.module}.{one.name}" for one in node.names}
+    for module, some in import_lines(path):
+        if some and module in names:
+            inner = {f"{module}.{one}" for one in some}
             found |= inner & names.keys()
             if inner <= names.keys():
-                found.discard(node.module)
+                found.discard(module)
     return {one for one in found if one in names and names[one] != path}
 
 
@@ -136,7 +145,7 @@ def test_no_import_comes_round_to_where_it_began():
 
 def test_the_shell_knows_no_pass_by_name():
     rooms = {"intake", "voices", "wording", "captions", "translation", "release"}
-    for path in (PACKAGE / "desk" / "shell").glob("*.py"):
+    for path in (PACKAGE / "desk" / "shell").rglob("*.py"):
         for name in imports(path):
             assert name.split(".")[:2] != ["dubrel", "desk"] or name.split(".")[2] not in rooms, path
 

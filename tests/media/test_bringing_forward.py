@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 import soxr
 from conftest import DEMO
-from recordings import write_wav
+from recordings import cut_short, write_wav
 
 from dubrel.cli import main
 from dubrel.desk.ears.voicemix import BroughtForward, VoiceMix
@@ -105,7 +105,7 @@ def _floats(file):
 
 def test_a_film_keeps_its_picture_and_its_times(tmp_path):
     film, out = tmp_path / "short.mp4", tmp_path / "forward.mp4"
-    _cut_short(DEMO / "heron-film.mp4", film)
+    cut_short(DEMO / "heron-film.mp4", film, 6)
     assert main(["forward", str(film), "-o", str(out), "--amount=100"]) == 0
     with av.open(str(film)) as was, av.open(str(out)) as now:
         assert [bytes(p) for p in was.demux(video=0)] == [bytes(p) for p in now.demux(video=0)]
@@ -113,17 +113,6 @@ def test_a_film_keeps_its_picture_and_its_times(tmp_path):
     rates = [SoundReader(one).rate for one in (film, out)]
     before, after = (soxr.resample(s, r, RATE) for s, r in zip((before, after), rates, strict=True))
     assert abs(lag(after, before)) <= RATE // 1000
-
-
-def _cut_short(source, target):
-    with av.open(str(source)) as was, av.open(str(target), "w") as out:
-        streams = {
-            s.index: out.add_stream_from_template(s) for s in (was.streams.video[0], was.streams.audio[0])
-        }
-        for packet in was.demux(*(was.streams[index] for index in streams)):
-            if packet.dts is not None and packet.dts * packet.time_base < 6:
-                packet.stream = streams[packet.stream.index]
-                out.mux(packet)
 
 
 def taken(mix, count):

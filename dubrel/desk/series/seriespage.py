@@ -237,7 +237,7 @@ class SeriesPage(QWidget):
     def show_things(self, things: Sequence[tuple[str, str, str]]) -> None:
         """What is the same in all: name, value, all of it."""
         for name, value, whole in things:
-            self.things.set(tr(name), value, whole)
+            self.things.set(name, value, whole)
 
     def show_found(self, found: Sequence[Said], titles: Mapping[str, str], said: str) -> None:
         """Show what was found in place of the episodes."""

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from bisect import bisect_right
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field, replace
 from fractions import Fraction
 from pathlib import Path, PurePath
@@ -240,22 +240,7 @@ def read(path: Path, project: Project, rate: Fraction | None) -> CutReading:
             apart += lead != 0
             gathered.add(first, first + long, "all" if heard(one) else "muted", lead)
     said += gathered.said()
-    if dissolves:
-        said.append(
-            counted(
-                dissolves, "dissolve or wipe became a hard join.", "dissolves or wipes became hard joins."
-            )
-        )
-    if speeds:
-        said.append(
-            counted(
-                speeds,
-                "event plays at another speed; kept at the usual one.",
-                "events play at another speed; kept at the usual one.",
-            )
-        )
-    if found.unknown:
-        said.append(tr("{lines} could not be understood.").format(lines=counted(found.unknown, "line")))
+    said += _simpler(dissolves, speeds, found.unknown)
     if not gathered.passages or all(one.plays == "gap" for one in gathered.passages):
         names = ", ".join(f"“{one}”" for one in list(gathered.others)[:3]) or "nothing"
         raise FormatError(
@@ -265,6 +250,22 @@ def read(path: Path, project: Project, rate: Fraction | None) -> CutReading:
         )
     switches = switches_of(project, shown, rate) if shown else None
     return CutReading(found.title, gathered.passages, said, switches)
+
+
+def _simpler(dissolves: int, speeds: int, unknown: int) -> Iterator[str]:
+    """What was read as something simpler, or not at all."""
+    if dissolves:
+        yield counted(
+            dissolves, "dissolve or wipe became a hard join.", "dissolves or wipes became hard joins."
+        )
+    if speeds:
+        yield counted(
+            speeds,
+            "event plays at another speed; kept at the usual one.",
+            "events play at another speed; kept at the usual one.",
+        )
+    if unknown:
+        yield tr("{lines} could not be understood.").format(lines=counted(unknown, "line"))
 
 
 def _hearing(lines: list[_Line]) -> Callable[[_Line], bool]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from pathlib import Path
 from typing import Any
 
@@ -40,23 +40,13 @@ def read_tmx(path: Path) -> tuple[list[Unit], list[str]]:
     found: list[Unit] = []
     said, bare = [], 0
     try:
-        # no entity is followed and nothing fetched; each unit is let go once it is read
-        for _, node in etree.iterparse(
-            str(path), events=("end",), tag="{*}tu", resolve_entities=False, no_network=True, load_dtd=False
-        ):
-            unit = _unit(node)
+        for unit in _units(path):
             bare += len(unit) < 2
             if len(unit) >= 2:
                 found.append(unit)
-            node.clear()
-            while node.getprevious() is not None:
-                del node.getparent()[0]
             if len(found) >= _MOST_UNITS:
-                said.append(
-                    tr("“{name}” has more than {most:,} sentences; the first were read.").format(
-                        name=path.name, most=_MOST_UNITS
-                    )
-                )
+                more = tr("“{name}” has more than {most:,} sentences; the first were read.")
+                said.append(more.format(name=path.name, most=_MOST_UNITS))
                 break
     except OSError as error:
         raise FormatError(
@@ -71,11 +61,8 @@ def read_tmx(path: Path) -> tuple[list[Unit], list[str]]:
                     name=path.name, msg=error.msg
                 )
             ) from error
-        said.append(
-            tr("“{name}” is damaged: {sentences} before the damage were read.").format(
-                name=path.name, sentences=counted(len(found), "sentence")
-            )
-        )
+        damaged = tr("“{name}” is damaged: {sentences} before the damage were read.")
+        said.append(damaged.format(name=path.name, sentences=counted(len(found), "sentence")))
     if not found:
         raise FormatError(
             tr("“{name}” has no sentence in two languages. Choose another file.").format(name=path.name)
@@ -89,6 +76,19 @@ def read_tmx(path: Path) -> tuple[list[Unit], list[str]]:
             )
         )
     return found, said
+
+
+def _units(path: Path) -> Iterator[Unit]:
+    """Each unit, which is let go once it is read; no entity is followed and nothing fetched."""
+    from lxml import etree  # late: as above
+
+    for _, node in etree.iterparse(
+        str(path), events=("end",), tag="{*}tu", resolve_entities=False, no_network=True, load_dtd=False
+    ):
+        yield _unit(node)
+        node.clear()
+        while node.getprevious() is not None:
+            del node.getparent()[0]
 
 
 def _unit(node: Any) -> Unit:

@@ -11,6 +11,7 @@ from __future__ import annotations
 from PySide6.QtCore import QEvent, QObject, Qt
 from PySide6.QtGui import QKeyEvent, QKeySequence
 from PySide6.QtWidgets import QApplication, QWidget
+from shiboken6 import isValid
 
 from dubrel.desk.shell.core.commands import Commands
 from dubrel.desk.shell.kit.guard import guarded
@@ -71,9 +72,21 @@ class PlaceKeys(QObject):
     def __init__(self, window: QWidget, commands: Commands) -> None:
         super().__init__(window)
         self._window, self._commands = window, commands
+        self._looked_at = [window]
+        window.installEventFilter(self)
         app = QApplication.instance()
-        if app is not None:
-            app.installEventFilter(self)
+        if isinstance(app, QApplication):
+            app.focusChanged.connect(self._follow)
+
+    def _follow(self, _old: QWidget | None, new: QWidget | None) -> None:
+        """Look at what has the keys, and at nothing else: events are many."""
+        if new is None or new.window() is not self._window or new is self._window:
+            return
+        for one in self._looked_at[1:]:
+            if isValid(one):
+                one.removeEventFilter(self)
+        self._looked_at[1:] = [new]
+        new.installEventFilter(self)
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         """Look at keys that no shortcut took; those of figures are kept from the shortcuts of marks."""
