@@ -41,6 +41,11 @@ Terminal=false
 Categories=AudioVideo;AudioVideoEditing;
 MimeType={types};
 StartupWMClass=dubrel
+DBusActivatable=true
+"""
+_SERVICE = """[D-BUS Service]
+Name={id}
+Exec={command}
 """
 _MIME = """<?xml version="1.0" encoding="UTF-8"?>
 <mime-info xmlns="http://www.freedesktop.org/standards/shared-mime-info">
@@ -90,6 +95,7 @@ def files(root: Path) -> dict[Path, str]:
     names = {"id": DESKTOP_ID, "version": __version__, "types": ";".join(_TYPES), "command": command}
     return {
         root / "applications" / f"{DESKTOP_ID}.desktop": _ENTRY.format(**names),
+        root / "dbus-1" / "services" / f"{DESKTOP_ID}.service": _SERVICE.format(**names),
         root / "mime" / "packages" / f"{DESKTOP_ID}.xml": _MIME.format(**names),
         root / "metainfo" / f"{DESKTOP_ID}.metainfo.xml": _METAINFO.format(**names),
         root / "icons" / "hicolor" / "scalable" / "apps" / f"{DESKTOP_ID}.svg": _ICON,
@@ -152,3 +158,6 @@ def _tell(root: Path) -> None:
     for program, folder in (("update-mime-database", "mime"), ("update-desktop-database", "applications")):
         if shutil.which(program) and (root / folder).is_dir():
             subprocess.run([program, str(root / folder)], capture_output=True, timeout=30, check=False)
+    if shutil.which("dbus-send") and os.environ.get("DBUS_SESSION_BUS_ADDRESS"):
+        call = ["--dest=org.freedesktop.DBus", "/", "org.freedesktop.DBus.ReloadConfig"]
+        subprocess.run(["dbus-send", "--session", *call], capture_output=True, timeout=30, check=False)

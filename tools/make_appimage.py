@@ -77,7 +77,10 @@ def desktop(tree: Path) -> None:
     """What an AppImage shows of itself: its entry, its icon, what starts it."""
     share = tree / "usr" / "share"
     write_desktop(share)
-    shutil.copy(share / "applications" / f"{DESKTOP_ID}.desktop", tree / f"{DESKTOP_ID}.desktop")
+    shutil.rmtree(share / "dbus-1")  # no bus can start what lies in a file that is mounted when it runs
+    entry = share / "applications" / f"{DESKTOP_ID}.desktop"
+    entry.write_text(entry.read_text().replace("DBusActivatable=true\n", ""))
+    shutil.copy(entry, tree / entry.name)
     largest = max((share / "icons").rglob("*.png"), key=lambda path: path.stat().st_size)
     shutil.copy(largest, tree / f"{DESKTOP_ID}.png")
     start = tree / "AppRun"

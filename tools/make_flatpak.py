@@ -72,7 +72,7 @@ def write_manifest(out: Path) -> None:
     """The manifest, what starts the application, and what the desktop shows of it."""
     (out / f"{DESKTOP_ID}.yml").write_text(MANIFEST)
     (out / "dubrel.sh").write_text(START)
-    write_desktop(out / "share")
+    write_desktop(out / "share", "/app/bin/dubrel")
 
 
 if __name__ == "__main__":

@@ -22,6 +22,7 @@ if TYPE_CHECKING:
     from PySide6.QtGui import QIcon
     from PySide6.QtWidgets import QApplication
 
+    from dubrel.desk.shell.core.session import Session
     from dubrel.desk.shell.frame.window import MainWindow
 
 
@@ -110,7 +111,7 @@ def _open(window: MainWindow, paths: Sequence[Path], media: Path | None) -> None
     """Open what was given, or show the start page; listen for who opens the same again."""
     from PySide6.QtCore import QTimer
 
-    from dubrel.desk.shell.frame.oneinstance import OneInstance
+    from dubrel.desk.shell.frame.oneinstance import OneInstance, OnTheBus
 
     opened = window.filing.open_path(paths[0], media) if len(paths) == 1 else False
     if len(paths) > 1:
@@ -125,6 +126,41 @@ def _open(window: MainWindow, paths: Sequence[Path], media: Path | None) -> None
     one.listen(window.session.path)
     one.wanted.connect(window.come_to_front)
     window.desk.stopping.append(one.close)
+    bus = OnTheBus(window)
+    bus.wanted.connect(window.come_to_front)
+    bus.opening.connect(partial(_open_too, window))
+    QTimer.singleShot(300, bus.register)
+
+
+def _open_too(window: MainWindow, paths: Sequence[Path], leave: str) -> None:
+    """Open files in the window that has them, in this one where nothing is open, or in another."""
+    from PySide6.QtCore import QProcess, QProcessEnvironment
+    from PySide6.QtWidgets import QApplication
+
+    from dubrel.desk.shell.frame.oneinstance import TOKEN, raised_elsewhere
+
+    own = window.session.path
+    if not paths or (len(paths) == 1 and own is not None and own.resolve() == paths[0].resolve()):
+        window.come_to_front(leave)
+    elif len(paths) == 1 and raised_elsewhere(paths[0], leave):
+        return
+    elif _nothing_open(window.session) and QApplication.activeModalWidget() is None:
+        window.filing.open_many(paths)
+        window.come_to_front(leave)
+    else:
+        another = QProcess()
+        around = QProcessEnvironment.systemEnvironment()
+        around.insert(TOKEN, leave)
+        another.setProcessEnvironment(around)
+        another.setProgram(sys.executable)
+        another.setArguments(["-m", "dubrel", *map(str, paths)])
+        another.startDetached()
+
+
+def _nothing_open(session: Session) -> bool:
+    project = session.project
+    there = session.path or project.media or project.transcript.turns or project.tracks
+    return not there and not session.history.depth
 
 
 def _read_no_sources() -> None:

@@ -114,6 +114,55 @@ def test_a_second_start_with_the_same_project_ends_at_once(runtime, tmp_path):
         first.wait()
 
 
+_ASKS = """
+import os, subprocess, sys, time
+from pathlib import Path
+from jeepney import DBusAddress, new_method_call
+from jeepney.bus_messages import message_bus
+from jeepney.io.blocking import open_dbus_connection
+bus, runtime = open_dbus_connection(bus="SESSION"), Path(sys.argv[1])
+there = DBusAddress("/org/dubrel/Dubrel", "org.dubrel.Dubrel", "org.freedesktop.Application")
+
+def until(true):
+    end = time.monotonic() + 60
+    while not true() and time.monotonic() < end:
+        time.sleep(0.1)
+    return true()
+
+def ask(member, *files):
+    places = ([Path(one).as_uri() for one in files], {})
+    signature, values = ("asa{sv}", places) if files else ("a{sv}", ({},))
+    reply = bus.send_and_get_reply(new_method_call(there, member, signature, values))
+    return reply.body
+
+def owned():
+    return bus.send_and_get_reply(message_bus.NameHasOwner("org.dubrel.Dubrel")).body[0]
+
+quiet = subprocess.DEVNULL
+first = subprocess.Popen([sys.executable, "-m", "dubrel"], stdout=quiet, stderr=quiet)
+print(until(owned))
+for path, windows in ((sys.argv[2], 1), (sys.argv[2], 1), (sys.argv[3], 2), (sys.argv[3], 2)):
+    ask("Open", path)
+    print(until(lambda: len(list(runtime.glob("dubrel-*"))) == windows))
+first.kill()
+first.wait()
+print(until(owned), ask("Activate"))
+os.kill(bus.send_and_get_reply(message_bus.GetConnectionUnixProcessID("org.dubrel.Dubrel")).body[0], 9)
+"""
+
+
+def test_a_desktop_asks_over_the_bus_and_each_project_has_one_window(runtime, tmp_path):
+    """Nothing is open: the window takes the file; another file gets a window; the name goes on to that."""
+    paths = [tmp_path / "a one.dubrel", tmp_path / "b.dubrel"]
+    for path in paths:
+        shutil.copy(DEMO / "heron-film.dubrel", path)
+    places = {f"XDG_{one}_HOME": str(tmp_path / one) for one in ("CONFIG", "DATA", "STATE", "CACHE")}
+    around = {**os.environ, **places, "QT_QPA_PLATFORM": "offscreen"}
+    command = ["dbus-run-session", "--", sys.executable, "-c", _ASKS, str(runtime), *map(str, paths)]
+    ran = subprocess.run(command, env=around, capture_output=True, text=True, timeout=120, check=False)
+    assert ran.stdout.splitlines() == ["True"] * 5 + ["True ()"]
+
+
 @pytest.mark.parametrize("shown", [":987", "unix:987.0"])
 def test_a_display_that_does_not_answer_is_said(monkeypatch, shown):
     monkeypatch.delenv("QT_QPA_PLATFORM", raising=False)
@@ -188,6 +237,8 @@ def test_the_manifest_of_flatpak_is_whole_and_installs_without_a_network(tmp_pat
     assert not any("filesystem=home" in one or "filesystem=host" in one for one in made["finish-args"])
     entry = (tmp_path / "share" / "applications" / f"{DESKTOP_ID}.desktop").read_text()
     assert "Exec=dubrel %F" in entry and f"Icon={DESKTOP_ID}" in entry
+    service = (tmp_path / "share" / "dbus-1" / "services" / f"{DESKTOP_ID}.service").read_text()
+    assert service == f"[D-BUS Service]\nName={DESKTOP_ID}\nExec=/app/bin/dubrel\n"
 
 
 def test_an_appimage_shows_its_entry_and_icon_and_is_started_by_a_script(tmp_path):
@@ -196,6 +247,7 @@ def test_an_appimage_shows_its_entry_and_icon_and_is_started_by_a_script(tmp_pat
     entry.read(tmp_path / f"{DESKTOP_ID}.desktop")
     assert (tmp_path / f"{entry['Desktop Entry']['Icon']}.png").stat().st_size > 1000
     assert os.access(tmp_path / "AppRun", os.X_OK)
+    assert "dbusactivatable" not in entry["Desktop Entry"] and not list(tmp_path.rglob("*.service"))
     assert subprocess.run(["sh", "-n", tmp_path / "AppRun"], check=False).returncode == 0
 
 

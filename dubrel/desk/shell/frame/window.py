@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-import time
+import os
 from collections.abc import Callable, Sequence
 from pathlib import Path
 
@@ -31,6 +31,7 @@ from dubrel.desk.shell.core.todo import ToDo
 from dubrel.desk.shell.frame.booth import Booth
 from dubrel.desk.shell.frame.desktoplook import DesktopLook, other_theme, take_scale, theme_of
 from dubrel.desk.shell.frame.footer import Footer
+from dubrel.desk.shell.frame.oneinstance import TOKEN
 from dubrel.desk.shell.frame.panes import Panes
 from dubrel.desk.shell.frame.placekeys import PlaceKeys
 from dubrel.desk.shell.frame.preparing import Preparing
@@ -39,7 +40,7 @@ from dubrel.desk.shell.frame.room import Room
 from dubrel.desk.shell.frame.sidepages import SidePages
 from dubrel.desk.shell.frame.strip import Strip
 from dubrel.desk.shell.frame.windowcommands import edit_group, file_group, play_group, view_group
-from dubrel.desk.shell.kit.dates import dated
+from dubrel.desk.shell.kit.dates import clock_or_day
 from dubrel.desk.shell.kit.guard import errors, guarded
 from dubrel.desk.shell.kit.theme import Space, Theme, dress
 from dubrel.desk.shell.kit.widgets import label
@@ -423,7 +424,7 @@ class MainWindow(QMainWindow):
         elif session.dirty:
             self.saved.setText(tr("Not saved"))
         elif session.saved_at is not None:
-            self.saved.setText(tr("Saved {saved_at}").format(saved_at=_when(session.saved_at)))
+            self.saved.setText(tr("Saved {saved_at}").format(saved_at=clock_or_day(session.saved_at)))
         else:
             self.saved.setText("")
         self.setWindowModified(session.dirty)
@@ -465,8 +466,10 @@ class MainWindow(QMainWindow):
         if paths:
             self.filing.open_many(paths)
 
-    def come_to_front(self) -> None:
+    def come_to_front(self, leave: str = "") -> None:
         """Be seen and have the keys, as far as the desktop lets a window ask for it."""
+        if leave:
+            os.environ[TOKEN] = leave
         if self.isMinimized():
             self.showNormal()
         self.raise_()
@@ -493,10 +496,3 @@ def _is_other(old: Media | None, new: Media | None) -> bool:
     """Whether another recording is to be played; what was learned of the same one is no reason."""
     facts = [(one.name, one.duration_ms, one.channels) if one else None for one in (old, new)]
     return facts[0] != facts[1]
-
-
-def _when(seconds: float) -> str:
-    """A time of today as a clock, an earlier one as a date."""
-    then, now = time.localtime(seconds), time.localtime()
-    same = then[:3] == now[:3]
-    return time.strftime("%H:%M", then) if same else dated(seconds, tr("'on' d MMMM yyyy"))

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import time
+
 from PySide6.QtCore import QDateTime, QLocale
 
-from dubrel.base.catalogue import spoken
+from dubrel.base.catalogue import spoken, tr
 
 _LOCALES = {"en": "en_GB", "pt": "pt_BR"}
 
@@ -28,3 +30,10 @@ def dated(seconds: float, form: str) -> str:
     return QLocale(_LOCALES.get(language, language)).toString(
         QDateTime.fromSecsSinceEpoch(int(seconds)), form
     )
+
+
+def clock_or_day(seconds: float) -> str:
+    """A time of today as a clock, an earlier one as a date."""
+    then, now = time.localtime(seconds), time.localtime()
+    same = then[:3] == now[:3]
+    return time.strftime("%H:%M", then) if same else dated(seconds, tr("'on' d MMMM yyyy"))
