@@ -88,7 +88,7 @@ def run_for(paths, **more):
 
 def test_machines_give_byte_for_byte_what_one_gives_and_one_may_die(tmp_path, processes, scheduler):
     """The recording is in no folder that the workers were given, so its sound is sent."""
-    path = part_of(DEMO / "slow-water-7.opus", tmp_path / "talk.wav", 45)
+    path = part_of(DEMO / "slow-water-7.opus", tmp_path / "talk.wav", 24)
     run = run_for([path], languages=("pt",))
     assert [type(one.said) for one in run_series(run) if isinstance(one, OfEpisode)][-1] is Finished
     alone = text_of(tmp_path / "talk.dubrel")
