@@ -219,7 +219,7 @@ class LookPanel(QWidget):
         now = self.whose.currentData()
         self.whose.blockSignals(True)
         self.whose.clear()
-        self.whose.addItem("all", "")
+        self.whose.addItem(tr("all"), "")
         for one in self.session.project.transcript.speakers:
             self.whose.addItem(shown_name(self.session.project, one.id), one.id)
         self.whose.setCurrentIndex(max(0, self.whose.findData(now)))

@@ -336,9 +336,10 @@ class ReleasePage(PaperPage):
         voice = self.choices["voice"]
         voice.clear()
         for name, text in VOICE_LABELS.items():
-            voice.addItem(f"By {text}", "" if name == "auto" else name)
+            voice.addItem(tr("By {voice}").format(voice=text), "" if name == "auto" else name)
         for name in SETTINGS.read().voices:
-            voice.addItem(f"By “{Path(name.partition(':')[2]).name}”", name)
+            own = Path(name.partition(":")[2]).name
+            voice.addItem(tr("By {voice}").format(voice=f"“{own}”"), name)
 
     def _list_clips(self) -> None:
         project = self.session.project
@@ -361,7 +362,8 @@ class ReleasePage(PaperPage):
         shown = tr(", from its cameras") if self.of.rendered_cut is not None and not self.of.cut_id else ""
         self.whats.addItem(tr("Of the whole recording{shown}").format(shown=shown), 0)
         for one in cuts:
-            self.whats.addItem(f"Of “{one.name}”, {format_length(one.length_ms)}", one.id)
+            said = tr("Of “{name}”, {length}").format(name=one.name, length=format_length(one.length_ms))
+            self.whats.addItem(said, one.id)
         self.whats.setCurrentIndex(max(0, self.whats.findData(self.of.cut_id)))
         self.whats.setVisible(bool(cuts or shown))
 

@@ -93,7 +93,10 @@ class TranslationPanel(QWidget):
                 tr("{some:,} of {all:,}").format(some=standing.translated, all=standing.whole),
             )
             self.standing.set(tr("Edited"), f"{standing.edited:,}")
-            self.standing.set(tr("Approved"), f"{standing.approved:,} of {standing.captions:,}")
+            self.standing.set(
+                tr("Approved"),
+                tr("{some:,} of {all:,}").format(some=standing.approved, all=standing.captions),
+            )
 
     def show_sentence(self, source: str, meaning: float | None, back: str, doubts: Sequence[str]) -> None:
         """What is known of the chosen sentence."""

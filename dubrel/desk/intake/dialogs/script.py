@@ -73,7 +73,7 @@ class ScriptDialog(QDialog):
             self.tongue.addItem(tr(language_name(found)), found)
         self.tongue.setCurrentIndex(self.tongue.findData(found))
         self.leave, self.go = button(tr("Cancel")), button(tr("Align"), primary=True)
-        tongue = label("in", "quiet")
+        tongue = label(tr("in"), "quiet")
         box.addLayout(closing_row(self, self.count, tongue, self.tongue, leave=self.leave, go=self.go))
         self._show_count()
 
