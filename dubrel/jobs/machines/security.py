@@ -38,8 +38,19 @@ def security_of(certificates: Certificates | None) -> Any:
     return Security(require_encryption=True, **{f"tls_{name}": path for name, path in files.items()})
 
 
-def refuse_in_the_clear(scheduler: str, certificates: Certificates | None, allowed: bool) -> None:
+def refuse_in_the_clear(
+    scheduler: str, certificates: Certificates | None, allowed: bool, advice: str = ""
+) -> None:
     """Refuse a connection to another machine that everybody could read.
+
+    Parameters
+    ----------
+    scheduler : str
+    certificates : Certificates, optional
+    allowed : bool
+        Whether the user wants it anyway.
+    advice : str, optional
+        What to do about it; else what to write on the command line.
 
     Raises
     ------
@@ -62,9 +73,9 @@ def refuse_in_the_clear(scheduler: str, certificates: Certificates | None, allow
         and not allowed
         and not is_here(scheduler if "://" in scheduler else f"tcp://{scheduler}")
     ):
-        raise DubrelError(
-            tr(
-                "“{scheduler}” is another machine, and without certificates anybody on the way can "
-                "read what is sent. Give --tls-ca, --tls-cert and --tls-key, or allow it with --in-the-clear."
-            ).format(scheduler=scheduler)
+        wrong = tr(
+            "“{scheduler}” is another machine, and without certificates anybody on the way can read what is"
+            " sent."
         )
+        do = advice or tr("Give --tls-ca, --tls-cert and --tls-key, or allow it with --in-the-clear.")
+        raise DubrelError(f"{wrong.format(scheduler=scheduler)} {do}")

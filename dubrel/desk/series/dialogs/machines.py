@@ -70,8 +70,9 @@ class MachinesDialog(QDialog):
         files = Certificates(made.ca, made.cert, made.key) if made.ca else None
         try:
             if made.scheduler:
-                refuse_in_the_clear(made.scheduler, files, made.in_the_clear)
+                advice = tr("Choose certificates, or allow it here.")
+                refuse_in_the_clear(made.scheduler, files, made.in_the_clear, advice)
         except DubrelError as error:
-            self.wrong.setText(str(error).partition(" Give --tls")[0])
+            self.wrong.setText(str(error))
             return
         super().accept()

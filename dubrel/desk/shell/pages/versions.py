@@ -62,7 +62,9 @@ class VersionsPage(PaperPage):
         self.hint.setWordWrap(True)
         self.box.addWidget(self.hint)
         self.table = QTableWidget(0, 4)
-        plain_table(self.table, tr("Versions"), [tr("Saved"), "By", tr("Words"), tr("Changed since then")])
+        plain_table(
+            self.table, tr("Versions"), [tr("Saved"), tr("By"), tr("Words"), tr("Changed since then")]
+        )
         self.table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
         self.table.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
         header = self.table.horizontalHeader()
