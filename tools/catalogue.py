@@ -32,7 +32,9 @@ def texts() -> Texts:
         code = path.read_text()
         if "dubrel.base.catalogue import" not in code:
             continue
-        ours = bool(re.search(r"dubrel\.base\.catalogue import .*\bcounted\b", code))  # not that of files
+        ours = (
+            re.search(r"base\.catalogue import .*\b(counted|amount)\b", code) is not None
+        )  # not that of files
         for text in (one for one in _in(ast.parse(code)) if ours or not one[1]):
             places = found.setdefault(text, [])
             where = str(path.relative_to(ROOT))

@@ -10,6 +10,7 @@ import gettext
 import os
 from collections.abc import Container
 from pathlib import Path
+from typing import Any
 
 LANGUAGES = {"en": "English", "pt": "Português", "es": "Español"}
 """What the interface can be in; all but English still want a native reader."""
@@ -109,6 +110,33 @@ class Sentence(str):
         pattern, plural, count = self._said
         values = {name: told(one) if isinstance(one, str) else one for name, one in self._values.items()}
         return (_now[0].ngettext(pattern, plural, count) if plural else tr(pattern)).format(**values)
+
+    def parts(self) -> list[Any]:
+        """What it is made of, as it can stand in a JSON file."""
+        values = self._values.items()
+        return [
+            *self._said,
+            {name: one.parts() if isinstance(one, Sentence) else one for name, one in values},
+        ]
+
+    @classmethod
+    def of_parts(cls, parts: Any) -> str:
+        """A sentence as it stands in a JSON file, or a text that is none.
+
+        Raises
+        ------
+        ValueError
+            If it is neither.
+        """
+        if isinstance(parts, str):
+            return parts
+        try:
+            pattern, plural, count, values = parts
+            inner = {name: one for name, one in values.items() if isinstance(one, list)}
+            values |= {name: cls.of_parts(one) for name, one in inner.items()}
+            return cls(str(pattern), str(plural), int(count), **values)
+        except (TypeError, AttributeError, ValueError, KeyError, IndexError) as error:
+            raise ValueError("no sentence") from error
 
     _said: tuple[str, str, int]
     _values: dict[str, object]

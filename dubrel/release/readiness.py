@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 
-from dubrel.base.catalogue import counted, tr
+from dubrel.base.catalogue import Sentence, amount
 from dubrel.base.languages import language_name
 from dubrel.edits.captions.trackchecks import check_track
-from dubrel.edits.translation.track import standing_of, translated_tracks
+from dubrel.edits.translation.track import Standing, standing_of, translated_tracks
 from dubrel.model import Project
 from dubrel.project.queries import DOUBTFUL
 
@@ -18,12 +19,12 @@ class NotReady:
 
     Attributes
     ----------
-    text : str
+    text : Sentence
     room : str
         The pass where it is done.
     """
 
-    text: str
+    text: Sentence
     room: str
 
 
@@ -33,52 +34,42 @@ def not_ready(project: Project) -> list[NotReady]:
     speaking = {turn.speaker for turn in project.transcript.turns}
     unnamed = sum(one.id in speaking and not one.name for one in project.transcript.speakers)
     if unnamed:
-        found.append(
-            NotReady(tr("{speakers} without a name").format(speakers=counted(unnamed, "speaker")), "voices")
-        )
+        said = Sentence("{speakers} without a name", speakers=amount(unnamed, "speaker"))
+        found.append(NotReady(said, "voices"))
     unproofed = [turn for turn in project.transcript.turns if not turn.proofed or turn.reworded]
     doubts = sum(word.doubt >= DOUBTFUL and not word.struck for turn in unproofed for word in turn.words)
-    if doubts or unproofed:
-        parts = [counted(doubts, "doubtful word")] * bool(doubts) + [
-            tr("{turns} not proofed").format(turns=counted(len(unproofed), "turn"))
-        ] * bool(unproofed)
-        found.append(NotReady(", ".join(parts), "wording"))
+    words, turns = amount(doubts, "doubtful word"), amount(len(unproofed), "turn")
+    if unproofed and doubts:
+        found.append(NotReady(Sentence("{words}, {turns} not proofed", words=words, turns=turns), "wording"))
+    elif unproofed:
+        found.append(NotReady(Sentence("{turns} not proofed", turns=turns), "wording"))
     queries = sum(one.kind == "Query" and not one.done for one in project.notes)
     if queries:
-        found.append(NotReady(counted(queries, "open query", "open queries"), "wording"))
+        found.append(NotReady(amount(queries, "open query", "open queries"), "wording"))
     track = project.captions
     if track is None or not track.captions:
-        found.append(NotReady(tr("no captions yet"), "captions"))
+        found.append(NotReady(Sentence("no captions yet"), "captions"))
     else:
         broken = sum(any(one.must for one in some) for some in check_track(project, track).values())
         if broken:
-            found.append(
-                NotReady(tr("{captions} to fix").format(captions=counted(broken, "caption")), "captions")
-            )
+            said = Sentence("{captions} to fix", captions=amount(broken, "caption"))
+            found.append(NotReady(said, "captions"))
     for one in translated_tracks(project):
-        standing = standing_of(project, one)
-        left = standing.captions - standing.approved
-        name = tr(language_name(one.language))
-        if standing.translated < standing.whole:
-            found.append(
-                NotReady(
-                    tr("{captions} not in {language} yet").format(
-                        captions=counted(standing.whole - standing.translated, "caption"), language=name
-                    ),
-                    "translation",
-                )
-            )
-        if standing.changed:
-            many = counted(standing.changed, "caption")
-            said = tr("{captions} in {language} of which the original has changed")
-            found.append(NotReady(said.format(captions=many, language=name), "translation"))
-        if left:
-            found.append(
-                NotReady(
-                    tr("{captions} in {language} not approved").format(
-                        captions=counted(left, "caption"), language=name
-                    ),
-                    "translation",
-                )
-            )
+        sentences = _of_translation(standing_of(project, one), one.language)
+        found += [NotReady(said, "translation") for said in sentences]
     return found
+
+
+def _of_translation(standing: Standing, language: str) -> Iterator[Sentence]:
+    name, missing = Sentence(language_name(language)), standing.whole - standing.translated
+    if missing > 0:
+        yield Sentence("{captions} not in {language} yet", captions=amount(missing, "caption"), language=name)
+    if standing.changed:
+        changed = amount(standing.changed, "caption")
+        yield Sentence(
+            "{captions} in {language} of which the original has changed", captions=changed, language=name
+        )
+    if left := standing.captions - standing.approved:
+        yield Sentence(
+            "{captions} in {language} not approved", captions=amount(left, "caption"), language=name
+        )

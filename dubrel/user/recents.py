@@ -60,17 +60,18 @@ def _understood(value: Any) -> list[Recent]:
 
 def _recent(row: dict[str, Any]) -> Recent:
     one = Recent(**row)
-    texts = (one.path, one.title, one.subtitle, one.digest, one.released, *one.to_do)
+    texts = (one.path, one.title, one.subtitle, one.digest, one.released)
     if not all(isinstance(text, str) for text in texts):
         raise TypeError("a text is none")
     trace = tuple(min(100, max(0, int(level))) for level in one.trace[:_COLUMNS])
     proofed = tuple((int(a), int(b)) for a, b in one.proofed)
     one = replace(one, at=float(one.at), released_at=float(one.released_at), length_ms=int(one.length_ms))
-    return replace(one, trace=trace, proofed=proofed, to_do=tuple(one.to_do))
+    return replace(one, trace=trace, proofed=proofed, to_do=tuple(map(Sentence.of_parts, one.to_do)))
 
 
 def _plain(rows: list[Recent]) -> list[dict[str, Any]]:
-    return [asdict(one) for one in rows]
+    parts = [[said.parts() if isinstance(said, Sentence) else said for said in one.to_do] for one in rows]
+    return [{**asdict(one), "to_do": some} for one, some in zip(rows, parts, strict=True)]
 
 
 RECENTS = Kept[list[Recent]](

@@ -1,8 +1,10 @@
 """The catalogues of the interface: whole, up to date, and with what is filled in where the English has it."""
 
+import copy
 import gettext
 import json
 import os
+import pickle
 import re
 import subprocess
 import sys
@@ -16,6 +18,9 @@ sys.path.insert(0, str(ROOT / "tools"))
 import catalogue as tool  # noqa: E402
 
 from dubrel.base import catalogue  # noqa: E402
+from dubrel.cli import main  # noqa: E402
+from dubrel.edits.captions.trackchecks import check_track  # noqa: E402
+from dubrel.formats.register import read_file  # noqa: E402
 
 LANGUAGES = sorted(tool.PLURALS)
 _FILLED = re.compile(r"\{[^}]*\}")
@@ -122,3 +127,33 @@ def test_the_command_line_stays_english(tmp_path):
     )  # fmt: skip
     assert done.returncode != 0 and "none.srt" in done.stderr
     assert "arquivo" not in done.stderr.lower()
+
+
+def test_a_finding_is_english_in_a_report_and_said_in_the_language_of_the_interface(tmp_path, capsys):
+    path = tmp_path / "wide.srt"
+    path.write_text("1\n00:00:00,000 --> 00:00:09,000\n" + "wide " * 12 + "\n")
+    project = read_file(path).project
+    catalogue.speak("es")
+    [found] = check_track(project, project.captions).values()
+    wide = next(one for one in found if one.rule == "line length")
+    assert wide.message == "line 1 has 59 characters, 42 at most"
+    assert catalogue.told(wide.message) == "la línea 1 tiene 59 caracteres, como máximo 42"
+    assert main(["check", str(path), "--json"]) == 1
+    assert wide.message in capsys.readouterr().out
+
+
+def test_a_sentence_goes_through_processes_and_files_as_it_is():
+    said = catalogue.Sentence(
+        "{captions} not in {language} yet",
+        captions=catalogue.amount(1, "caption"),
+        language=catalogue.Sentence("Spanish"),
+    )
+    assert said == "1 caption not in Spanish yet"
+    ways = (pickle.loads(pickle.dumps(said)), copy.deepcopy(said))
+    kept = catalogue.Sentence.of_parts(json.loads(json.dumps(said.parts())))
+    catalogue.speak("es")
+    wanted = "1 subtítulo aún no en español"
+    assert [catalogue.told(one) for one in (said, *ways, kept)] == [wanted] * 4
+    assert catalogue.Sentence.of_parts("as it is") == "as it is"
+    with pytest.raises(ValueError, match="no sentence"):
+        catalogue.Sentence.of_parts([1, 2])

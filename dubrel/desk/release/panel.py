@@ -9,7 +9,7 @@ from functools import partial
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
-from dubrel.base.catalogue import counted, tr
+from dubrel.base.catalogue import counted, told, tr
 from dubrel.desk.shell.kit.dates import dated
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import WrappedCheckBox, button, label
@@ -86,10 +86,10 @@ class ReleasePanel(QWidget):
             row = QWidget()
             line = QHBoxLayout(row)
             line.setContentsMargins(0, 0, 0, 0)
-            text = label(one.text)
+            text = label(told(one.text))
             text.setWordWrap(True)
             go = button(tr("Go to"))
-            go.setAccessibleName(tr("Go to: {text}").format(text=one.text))
+            go.setAccessibleName(tr("Go to: {text}").format(text=told(one.text)))
             go.clicked.connect(partial(self.going.emit, one.room))
             line.addWidget(text, 1)
             line.addWidget(go, 0, Qt.AlignmentFlag.AlignTop)

@@ -135,7 +135,7 @@ class ReleaseRoom(Room):
         """Whether the files are written, and still say what the project says."""
         if self._released is None:
             return ToDo(tr("not written yet"))
-        return ToDo(tr("changed since"), 0.5) if self.changed else ToDo("written", 1.0)
+        return ToDo(tr("changed since"), 0.5) if self.changed else ToDo(tr("written"), 1.0)
 
     def commands(self) -> list[Command]:
         """What can be done here."""

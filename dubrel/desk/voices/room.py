@@ -6,7 +6,7 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from dubrel.base.catalogue import tr
+from dubrel.base.catalogue import Sentence, tr
 from dubrel.desk.sheet.spots import Spot
 from dubrel.desk.sheet.typing import TypingSheet
 from dubrel.desk.shell.core.commands import Command
@@ -109,10 +109,12 @@ class VoicesRoom(Room):
             return ToDo()
         unnamed, unassigned, unsure, done = self.state.to_do()
         if unnamed:
-            return ToDo(tr("{number} unnamed").format(number=unnamed), done, unnamed)
+            return ToDo(Sentence("{number} unnamed", number=unnamed), done, unnamed)
         if unassigned:
-            return ToDo(tr("{number} unassigned").format(number=unassigned), done, unassigned)
-        return ToDo(tr("{number} unsure").format(number=unsure) if unsure else tr("all named"), done, unsure)
+            return ToDo(Sentence("{number} unassigned", number=unassigned), done, unassigned)
+        return ToDo(
+            Sentence("{number} unsure", number=unsure) if unsure else Sentence("all named"), done, unsure
+        )
 
     def _show_current(self) -> None:
         if self._panel is not None:

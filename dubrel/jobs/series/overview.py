@@ -6,7 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from pathlib import Path
 
-from dubrel.base.catalogue import counted, tr
+from dubrel.base.catalogue import counted, told, tr
 from dubrel.base.languages import language_name
 from dubrel.base.timecode import format_length
 from dubrel.jobs.series.searchindex import EpisodeRow
@@ -119,7 +119,7 @@ def _shown(number: int, path: Path, row: EpisodeRow, standing: Standing | None) 
         title=standing.title or path.stem,
         length_ms=standing.length_ms,
         passes=tuple(standing.passes.get(name, 0.0) for name in PASSES),
-        said=", ".join(standing.todo) or tr("nothing to do"),
+        said=", ".join(map(told, standing.todo)) or tr("nothing to do"),
     )
 
 

@@ -10,7 +10,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from pathlib import Path
 
-from dubrel.base.catalogue import counted, tr
+from dubrel.base.catalogue import counted, told, tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.files import write_text
 from dubrel.edits.captions.trackchecks import check_track
@@ -143,7 +143,7 @@ def _events_of_release(
         if not project.transcript.word_count:
             yield Warning_(tr("It has no words yet, so it is not released."))
             return
-        unready = [] if run.unready else [one.text for one in not_ready(project)]
+        unready = [] if run.unready else [told(one.text) for one in not_ready(project)]
         if unready:
             yield Warning_(tr("It is not ready: {unready}.").format(unready=", ".join(unready)))
             return

@@ -12,7 +12,7 @@ from dataclasses import asdict, dataclass
 from itertools import islice
 from pathlib import Path
 
-from dubrel.base.catalogue import tr
+from dubrel.base.catalogue import Sentence, tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.files import private_folder
 from dubrel.base.folders import cache_root
@@ -24,7 +24,7 @@ from dubrel.model import Project
 from dubrel.project.captiontext import shown_captions
 from dubrel.project.sentences import sentences_of
 
-_VERSION = 4
+_VERSION = 5
 _PAGE = 512  # sentences that are packed together
 _WAIT_S = 5.0
 _MOST_PAGES = 64  # that are unpacked at a time
@@ -241,7 +241,7 @@ class SeriesIndex:
             self._look_for_trace(row[0], path)
             return
         project, problem = read_episode(path)
-        standing = json.dumps(asdict(standing_in(project, languages))) if project is not None else ""
+        standing = _json(standing_in(project, languages)) if project is not None else ""
         recording = recording_of(project, path)
         trace = trace_of_recording(recording)
         values = (stamp[0] ^ _number_of(key), stamp[1], standing, problem, str(recording or ""), trace)
@@ -437,9 +437,15 @@ def _cells(body: bytes) -> set[bytes]:
     return {body[at : at + SIGNATURE] for at in range(0, len(body), SIGNATURE)}
 
 
+def _json(standing: Standing) -> str:
+    todo = [one.parts() if isinstance(one, Sentence) else one for one in standing.todo]
+    return json.dumps({**asdict(standing), "todo": todo})
+
+
 def _standing(text: str) -> Standing:
     value = json.loads(text)
     lists = {name: tuple(value[name]) for name in ("todo", "speakers", "terms", "languages", "styles")}
+    lists["todo"] = tuple(map(Sentence.of_parts, lists["todo"]))
     return Standing(**{**value, **lists})
 
 

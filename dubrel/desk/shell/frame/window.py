@@ -18,7 +18,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from dubrel.base.catalogue import counted, tr
+from dubrel.base.catalogue import counted, told, tr
 from dubrel.base.timecode import format_length
 from dubrel.desk.shell.core.collector import Collector
 from dubrel.desk.shell.core.commands import Act, Command, Commands, Group
@@ -398,7 +398,7 @@ class MainWindow(QMainWindow):
         """Show on the rail what is still to do."""
         todos: list[ToDo] = [room.todo() for room in self.rooms.values()]
         for button, todo in zip(self.rail.buttons, todos):
-            button.show_state(todo.text, todo.done)
+            button.show_state(told(todo.text), todo.done)
         project = self.session.project
         turns, track = project.transcript.turns, project.captions
         length = format_length(

@@ -114,9 +114,11 @@ class Starting(QObject):
         self._offered = next(iter([*own, *left]), None)
         self.bar.setVisible(self._offered is not None)
         if self._offered is not None:
-            from dubrel.desk.shell.pages.startpage import told  # late: as above
+            from dubrel.desk.shell.pages.startpage import leftover_in_words  # late: as above
 
-            self.bar.text.setText(tr("Unsaved work: {offered}").format(offered=told(self._offered)))
+            self.bar.text.setText(
+                tr("Unsaved work: {offered}").format(offered=leftover_in_words(self._offered))
+            )
 
     # -- unsaved work ------------------------------------------------------------------
 
@@ -142,19 +144,21 @@ class Starting(QObject):
 
     def look(self, left: Leftover) -> None:
         """Show unsaved work, word by word beside the file."""
-        from dubrel.desk.shell.pages.startpage import told  # late: as above
+        from dubrel.desk.shell.pages.startpage import leftover_in_words  # late: as above
         from dubrel.project.passages import passages
 
         found = beside(lambda: passages(left.base, left.project))
-        if self.desk.ask.unsaved_work(told(left), found):
+        if self.desk.ask.unsaved_work(leftover_in_words(left), found):
             self.bring_back(left)
 
     def delete(self, left: Leftover) -> None:
         """Remove unsaved work, if the user says so."""
-        from dubrel.desk.shell.pages.startpage import told  # late: as above
+        from dubrel.desk.shell.pages.startpage import leftover_in_words  # late: as above
         from dubrel.store.recovery import discard
 
-        if self.desk.ask.yes(tr("Delete for good? {left}").format(left=told(left)), tr("Delete")):
+        if self.desk.ask.yes(
+            tr("Delete for good? {left}").format(left=leftover_in_words(left)), tr("Delete")
+        ):
             discard(left.folder)
             self.refresh()
 

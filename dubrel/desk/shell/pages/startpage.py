@@ -22,7 +22,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from dubrel.base.catalogue import tr
+from dubrel.base.catalogue import told, tr
 from dubrel.base.timecode import format_length
 from dubrel.desk.shell.kit.dates import dated
 from dubrel.desk.shell.kit.guard import guarded
@@ -47,7 +47,7 @@ def state_of(one: Recent) -> str:
         day = dated(one.released_at, "dddd" if near else tr("d MMMM"))
         on_day = tr("released on {day}").format(day=day)
         release = tr("released today") if then[:3] == now[:3] else on_day
-    return ", ".join((*one.to_do, release))
+    return ", ".join((*map(told, one.to_do), release))
 
 
 @guarded
@@ -204,7 +204,7 @@ class UnsavedWork(QFrame):
         box.setSpacing(Space.NEAR)
         when = dated(left.at, tr("dddd HH:mm"))
         box.addWidget(label(tr("Unsaved work from {when}").format(when=when), "heading"))
-        self.text = label(told(left))
+        self.text = label(leftover_in_words(left))
         self.text.setWordWrap(True)
         box.addWidget(self.text)
         row = QHBoxLayout()
@@ -222,7 +222,7 @@ class UnsavedWork(QFrame):
         box.addLayout(row)
 
 
-def told(left: Leftover) -> str:
+def leftover_in_words(left: Leftover) -> str:
     """Unsaved work, in a sentence."""
     newer = str(left.newer)
     if left.meta.kind != "desk":
