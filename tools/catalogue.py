@@ -54,21 +54,27 @@ def registered() -> set[str]:
     from dubrel.edits.cuts.reading import reason_text
     from dubrel.edits.cuts.totals import KINDS as CUT_KINDS
     from dubrel.edits.notes import KINDS, phrase_of
+    from dubrel.model.cutrules import PRESETS
+    from dubrel.project.quality import BAND_NAMES
     from dubrel.release.forms import FORMS
     from dubrel.release.kits import KITS
     from dubrel.translation.checks import CHECKS as TRANSLATION_CHECKS
 
+    tidied = ("filler", "repeat", "false start", "capitals and stops", "quotes and dashes", "figures")
     reasons = {one for some in CUT_KINDS.values() for one in some}
     places = set(RULES["place"].among)
     return {
         *(one.label for some in (CHECKS, RULES, TRANSLATION_CHECKS, FORMS) for one in some.values()),
         *LANGUAGES.values(),
         *STYLES,
+        *PRESETS,
         *LOOKS,
         *KITS,
         *KINDS,
         *map(phrase_of, KINDS),
         *CUT_KINDS,
+        *BAND_NAMES,
+        *tidied,
         *reasons,
         *map(reason_text, reasons),
         *places,

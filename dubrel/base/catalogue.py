@@ -94,7 +94,7 @@ class Sentence(str):
     ('3 lines, 2 at most', '3 lines, 2 at most')
     """
 
-    def __new__(cls, pattern: str, plural: str = "", count: int = 1, **values: object) -> Sentence:
+    def __new__(cls, pattern: str, plural: str = "", count: int = 1, /, **values: object) -> Sentence:
         """The sentence in English."""
         chosen = plural if plural and count != 1 else pattern
         made = super().__new__(cls, chosen.format(**values))

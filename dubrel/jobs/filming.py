@@ -54,7 +54,7 @@ def make_film(order: FilmOrder) -> Iterator[Event]:
     if target.exists() and target.samefile(order.source):
         return  # it is there already
     part = part_of(target)
-    stage = f"Writing {target.name}"
+    stage = tr("Writing {name}").format(name=target.name)
     yield pace.at(stage, 0.0)
     with noted(part):
         yield from _made(order, target, part, pace, stage)

@@ -6,6 +6,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import replace
 from pathlib import Path
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.jobs.filming import make_film
 from dubrel.jobs.machinery.events import Event, NotWritten, Pace, Written
@@ -27,7 +28,7 @@ def release_files(plan: Sequence[Planned], folder: Path, archive: Path | None = 
     """
     pace, outcomes = Pace(), list[Outcome]()
     for nth, planned in enumerate(plan):
-        yield pace.at(f"Writing {planned.name}", nth / len(plan))
+        yield pace.at(tr("Writing {name}").format(name=planned.name), nth / len(plan))
         outcome = write_one(planned, folder)
         outcomes.append(outcome)
         if outcome.problem:
@@ -40,7 +41,7 @@ def release_files(plan: Sequence[Planned], folder: Path, archive: Path | None = 
 
 def packed(said: Sequence[Event], folder: Path, archive: Path) -> Iterator[Event]:
     """Put what was written into one archive; it alone is ``Written`` then."""
-    yield Pace().at(f"Packing {archive.name}", 0.0)
+    yield Pace().at(tr("Packing {name}").format(name=archive.name), 0.0)
     outcomes = [Outcome(Path(one.path).name, one.path) for one in said if isinstance(one, Written)]
     if outcomes:
         yield Written(str(pack(outcomes, folder, archive)))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from dubrel.base.text import counted
+from dubrel.base.catalogue import counted, tr
 from dubrel.model import Cameras, CaptionTrack, Project
 
 
@@ -43,24 +43,21 @@ class Summary:
 
     def __str__(self) -> str:
         """The counts as a phrase; other changes are named only where there is nothing else."""
-        parts = [
-            counted(count, *noun)
-            for count, noun in (
-                (self.new, ("new word", "new words")),
-                (self.corrected, ("correction", "corrections")),
-                (self.gone, ("word removed", "words removed")),
-                (self.turns, ("turn assigned or proofed", "turns assigned or proofed")),
-                (self.paragraphs, ("turn split or joined", "turns split or joined")),
-                (self.captions, ("caption changed", "captions changed")),
-                (self.notes, ("note changed", "notes changed")),
-                (self.terms, ("term changed", "terms changed")),
-                (self.releases, ("release", "releases")),
-                (self.cuts, ("cut changed", "cuts changed")),
-                (self.others, ("other change", "other changes")),
-            )
-            if count
-        ]
-        return ", ".join(parts[:-1] if self.others and len(parts) > 1 else parts) or "nothing else"
+        said = (
+            (self.new, counted(self.new, "new word")),
+            (self.corrected, counted(self.corrected, "correction")),
+            (self.gone, counted(self.gone, "word removed", "words removed")),
+            (self.turns, counted(self.turns, "turn assigned or proofed", "turns assigned or proofed")),
+            (self.paragraphs, counted(self.paragraphs, "turn split or joined", "turns split or joined")),
+            (self.captions, counted(self.captions, "caption changed", "captions changed")),
+            (self.notes, counted(self.notes, "note changed", "notes changed")),
+            (self.terms, counted(self.terms, "term changed", "terms changed")),
+            (self.releases, counted(self.releases, "release")),
+            (self.cuts, counted(self.cuts, "cut changed", "cuts changed")),
+            (self.others, counted(self.others, "other change")),
+        )
+        parts = [text for count, text in said if count]
+        return ", ".join(parts[:-1] if self.others and len(parts) > 1 else parts) or tr("nothing else")
 
 
 def differ(old: Project, new: Project) -> bool:

@@ -110,7 +110,9 @@ def seen_by(tmp_path, language, size):
 
 
 @pytest.mark.parametrize("language", ["longer", *LANGUAGES])
-def test_no_word_is_cut_in_another_language_nor_in_one_that_is_40_percent_longer(tmp_path, language):
+def test_no_word_is_cut_or_stays_english_in_another_language_nor_in_one_that_is_40_percent_longer(
+    tmp_path, language
+):
     assert seen_by(tmp_path, language, (1280, 800)) == []
 
 

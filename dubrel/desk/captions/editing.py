@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from functools import partial
 from typing import TYPE_CHECKING
 
@@ -244,31 +244,45 @@ class CaptionEditing:
             ),
         ]
 
+    def _nudges(self, any_: Callable[[], str]) -> Iterator[Command]:
+        """In and out times by a frame, alone and with the neighbour."""
+        for edge, way, key, alone, along in (
+            (
+                "in",
+                "earlier",
+                "F5",
+                tr("In time of the caption earlier"),
+                tr("In time earlier, with the neighbour"),
+            ),
+            (
+                "in",
+                "later",
+                "F6",
+                tr("In time of the caption later"),
+                tr("In time later, with the neighbour"),
+            ),
+            (
+                "out",
+                "earlier",
+                "F7",
+                tr("Out time of the caption earlier"),
+                tr("Out time earlier, with the neighbour"),
+            ),
+            (
+                "out",
+                "later",
+                "F8",
+                tr("Out time of the caption later"),
+                tr("Out time later, with the neighbour"),
+            ),
+        ):
+            name, step = f"caption_{edge}_{way}", -1 if way == "earlier" else 1
+            yield Command(name, alone, f"Ctrl+Shift+{key}", partial(self.nudge, edge, step, False), any_)
+            yield Command(f"{name}_along", along, f"Ctrl+{key}", partial(self.nudge, edge, step, True), any_)
+
     def _time_commands(self, any_: Callable[[], str], sound: Callable[[], str]) -> list[Command]:
-        found = []
-        for edge, back, on in (("in", "F5", "F6"), ("out", "F7", "F8")):
-            for key, step, way in ((back, -1, "earlier"), (on, 1, "later")):
-                name = f"caption_{edge}_{way}"
-                found.append(
-                    Command(
-                        name,
-                        tr("{edge} time of the caption {way}").format(edge=edge.capitalize(), way=way),
-                        f"Ctrl+Shift+{key}",
-                        partial(self.nudge, edge, step, False),
-                        any_,
-                    )
-                )
-                found.append(
-                    Command(
-                        f"{name}_along",
-                        tr("{edge} time {way}, with the neighbour").format(edge=edge.capitalize(), way=way),
-                        f"Ctrl+{key}",
-                        partial(self.nudge, edge, step, True),
-                        any_,
-                    )
-                )
         return [
-            *found,
+            *self._nudges(any_),
             Command(
                 "tap_in", tr("The caption comes in at the playhead"), "Alt+I", partial(self.tap, "in"), sound
             ),

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import replace
 
-from dubrel.base.catalogue import counted, tr
+from dubrel.base.catalogue import counted, shipped, tr
 from dubrel.base.errors import DubrelError
 from dubrel.desk.cut.view import CutView
 from dubrel.edits.cuts import trimming
@@ -230,9 +230,10 @@ class CutEditing:
 
     def choose_rules(self) -> None:
         """Take rules that ship, or those kept earlier."""
-        from dubrel.user.cutrules import all_rules  # late: as above
+        from dubrel.model.cutrules import PRESETS  # late: as above
+        from dubrel.user.cutrules import all_rules
 
-        rules = all_rules()
+        rules = {shipped(name, PRESETS): one for name, one in all_rules().items()}
         chosen = self.room.ask.cut_choice(tr("Rules of cutting"), list(rules))
         if chosen in rules:
             self.room.cut_page.show_rules(rules[chosen])

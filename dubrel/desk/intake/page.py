@@ -104,8 +104,9 @@ class ChoicesForm(QWidget):
         self.apart.setVisible(several)
         if not several:
             self.apart.setChecked(False)
-        word = "track" if media is not None and media.tracks else "channel"
-        self.apart.setText(tr("One speaker a {word}: transcribe each by itself").format(word=word))
+        of_tracks = media is not None and bool(media.tracks)
+        by_channel = tr("One speaker a channel: transcribe each by itself")
+        self.apart.setText(tr("One speaker a track: transcribe each by itself") if of_tracks else by_channel)
 
     def _offer_kits(self, queued: bool) -> None:
         """Recordings of the queue can be released by themselves; the open one is released in Release."""
@@ -286,7 +287,7 @@ class IntakePage(PaperPage):
                 width=media.width, height=media.height, rate=rate_in_words(rate)
             )
             if media.has_video
-            else "none"
+            else tr("none")
         )
         self.facts.set(tr("Picture"), shown, tr("{rate} frames a second").format(rate=rate) if rate else "")
         self.facts.set(tr("Words"), str(words))

@@ -144,7 +144,7 @@ class SoundFacts(Facts):
         self.set(tr("Speech level"), level, tr("Loud parts of the speech, below full scale"))
         self.set(tr("Noise floor"), _db(found.floor_db), tr("The quietest tenth of the recording"))
         clipped = (
-            "none"
+            tr("none")
             if not found.clipped_s
             else tr("in {clipped_s} s of sound").format(clipped_s=found.clipped_s)
         )

@@ -9,12 +9,12 @@ from functools import partial
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
-from dubrel.base.catalogue import counted, told, tr
+from dubrel.base.catalogue import counted, shipped, told, tr
 from dubrel.desk.shell.kit.dates import dated
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import WrappedCheckBox, button, label
 from dubrel.model import Released
-from dubrel.release.kits import FIELDS
+from dubrel.release.kits import FIELDS, KITS
 from dubrel.release.readiness import NotReady
 
 _RELEASES = 4
@@ -102,7 +102,7 @@ class ReleasePanel(QWidget):
         if releases:
             self.before.addWidget(label(tr("Released before"), "section"))
         for one in releases[: -_RELEASES - 1 : -1]:
-            row = label(f"{_when(one.at)}, “{one.kit}”: {counted(len(one.files), 'file')}")
+            row = label(f"{_when(one.at)}, “{shipped(one.kit, KITS)}”: {counted(len(one.files), 'file')}")
             row.setWordWrap(True)
             row.setToolTip("\n".join(one.files))
             self.before.addWidget(row)

@@ -23,13 +23,13 @@ from dubrel.model import Project, Turn
 from dubrel.project.index import turn_place, word_with
 
 _MARKS = (
-    ("stop", tr("full stop"), ".", "Alt+."),
-    ("comma", "comma", ",", "Alt+,"),
-    ("question", tr("question mark"), "?", "Alt+Z"),
-    ("exclamation", tr("exclamation mark"), "!", "Alt+'"),
-    ("colon", "colon", ":", "Alt+V"),
-    ("semicolon", "semicolon", ";", "Alt+;"),
-    ("dash", "dash", "–", "Alt+-"),
+    ("stop", tr("Put a full stop, or take it away"), ".", "Alt+."),
+    ("comma", tr("Put a comma, or take it away"), ",", "Alt+,"),
+    ("question", tr("Put a question mark, or take it away"), "?", "Alt+Z"),
+    ("exclamation", tr("Put an exclamation mark, or take it away"), "!", "Alt+'"),
+    ("colon", tr("Put a colon, or take it away"), ":", "Alt+V"),
+    ("semicolon", tr("Put a semicolon, or take it away"), ";", "Alt+;"),
+    ("dash", tr("Put a dash, or take it away"), "–", "Alt+-"),
 )
 _STEP_MS = 10
 
@@ -47,7 +47,7 @@ class Editing:
         marks = [
             Command(
                 f"mark_{name}",
-                tr("Put a {text}, or take it away").format(text=text),
+                text,
                 keys,
                 partial(self.punctuate, mark),
                 words,

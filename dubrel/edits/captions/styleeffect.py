@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from dataclasses import dataclass
 
+from dubrel.base.catalogue import tr
 from dubrel.captions.checks import RULES, reading_speed, words_a_minute
 from dubrel.edits.captions.trackchecks import check_track
 from dubrel.model import HouseStyle, Project
@@ -42,7 +43,7 @@ def rules_changed(now: Effect, then: Effect) -> list[str]:
     """How often each rule is broken, now and then: “Over speed: 3 → 1”."""
     before, after = dict(now.rules), dict(then.rules)
     return [
-        f"{RULES[rule].label}: {before.get(rule, 0):,} → {after.get(rule, 0):,}"
+        f"{tr(RULES[rule].label)}: {before.get(rule, 0):,} → {after.get(rule, 0):,}"
         for rule in dict.fromkeys([*before, *after])
     ]
 

@@ -367,7 +367,9 @@ def fetch(offered: Offered, target: Path) -> Iterator[Event]:
         _refuse_too_large(size, folder, have)
         note.write_text(json.dumps({"mark": offered.mark, "size": size}), "utf-8")
         for done in _sent(offered, part, have):
-            yield pace.at(f"Fetching {offered.name}", min(0.99, done / size) if size else 0.0)
+            yield pace.at(
+                tr("Fetching {name}").format(name=offered.name), min(0.99, done / size) if size else 0.0
+            )
         _verify(offered, part)
         part.chmod(0o644)
         os.replace(part, target)

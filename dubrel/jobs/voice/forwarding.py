@@ -49,7 +49,7 @@ def bring_forward(media: Media) -> Iterator[Event]:
     """
     yield from read_recording(media)
     track, pace, helper = ForwardTrack(media), Pace(), Helper()
-    stage = "Bringing the voice forward"
+    stage = tr("Bringing the voice forward")
     pace.base = track.count / track.pieces
     try:
         while (piece := track.missing(0, track.pieces)) is not None:

@@ -155,9 +155,10 @@ class PreviewDialog(QDialog):
         before = len(self.project.captions.captions) if self.project.captions else 0
         after = len(track.captions) if track else 0
         changed = sum(len(one.new) for one in found)
-        verb = tr("would change") if self._go else "differ" if changed != 1 else "differs"
-        text = tr("{captions} {verb}; {after:,} instead of {before:,}.").format(
-            captions=counted(changed, "caption"), verb=verb, after=after, before=before
+        would = counted(changed, "caption would change", "captions would change")
+        differ = counted(changed, "caption differs", "captions differ")
+        text = tr("{captions}; {after:,} instead of {before:,}.").format(
+            captions=would if self._go else differ, after=after, before=before
         )
         if len(found) > _MOST:
             text += tr(" The first {most} places are listed.").format(most=_MOST)

@@ -48,9 +48,9 @@ class ClipPanel(QWidget):
         grid.setSpacing(Space.TIGHT)
         for row, (name, edge) in enumerate(((tr("Begins a word"), "begin"), (tr("Ends a word"), "end"))):
             grid.addWidget(label(name), row, 0)
-            for column, step in enumerate(("earlier", "later"), 1):
-                made = button(step)
-                made.setAccessibleName(f"{name} {step}")
+            for column, (step, said) in enumerate((("earlier", tr("earlier")), ("later", tr("later"))), 1):
+                made = button(said)
+                made.setAccessibleName(f"{name} {said}")
                 made.clicked.connect(lambda _=False, one=f"clip_{edge}_{step}": self.wanted.emit(one))
                 grid.addWidget(made, row, column)
         box.addWidget(self.edges)

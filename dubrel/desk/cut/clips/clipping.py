@@ -208,17 +208,13 @@ class Clipping:
                 "more_like_this", tr("Find clips like this one, or any again"), "", self.like, self._no_list
             ),
             *(
-                Command(
-                    f"clip_{name}_{way}",
-                    tr("{what} the clip a word {way}").format(
-                        what=tr("Begin") if edge == "in" else tr("End"), way=way
-                    ),
-                    "",
-                    partial(self.trim, edge, step),
-                    clip,
+                Command(f"clip_{name}", text, "", partial(self.trim, edge, step), clip)
+                for name, edge, step, text in (
+                    ("begin_earlier", "in", -1, tr("Begin the clip a word earlier")),
+                    ("begin_later", "in", 1, tr("Begin the clip a word later")),
+                    ("end_earlier", "out", -1, tr("End the clip a word earlier")),
+                    ("end_later", "out", 1, tr("End the clip a word later")),
                 )
-                for name, edge in (("begin", "in"), ("end", "out"))
-                for way, step in (("earlier", -1), ("later", 1))
             ),
             Command("tighten_clip", tr("Take the pauses of the clip out"), "", self.tighten, clip),
             Command("rename_clip", tr("Rename the clip"), "", self.rename, clip),

@@ -67,7 +67,7 @@ class ScriptDialog(QDialog):
         self.tongue = QComboBox()
         self.tongue.setAccessibleName(tr("Language of the script"))
         for tag, text in LANGUAGES.items():
-            self.tongue.addItem(text, tag)
+            self.tongue.addItem(tr(text), tag)
         found = detect_language(" ".join(piece.text for piece in pieces[:200])) or "en"
         if found not in LANGUAGES:
             self.tongue.addItem(tr(language_name(found)), found)

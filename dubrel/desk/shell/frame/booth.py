@@ -156,7 +156,7 @@ class Booth(QWidget):
         self.speed.setCurrentIndex(SPEEDS.index(speed))
 
     def _on_state(self, playing: bool) -> None:
-        name = "pause" if playing else "play"
+        name, said = ("pause", tr("Pause")) if playing else ("play", tr("Play"))
         self.play.setIcon(icon(name, self.theme.colour("live")))
-        self.play.setAccessibleName(name.capitalize())
-        self.play.setToolTip(name.capitalize())
+        self.play.setAccessibleName(said)
+        self.play.setToolTip(said)

@@ -23,7 +23,12 @@ from dubrel.desk.shell.frame.strip import Strip
 from dubrel.desk.shell.kit.scale import px
 from dubrel.user.settings import SETTINGS
 
-PANES = ("rail", "booth", "strip")
+PANES = {
+    "rail": tr("Fold the rail, or show it whole"),
+    "booth": tr("Fold the booth, or show it whole"),
+    "strip": tr("Fold the strip, or show it whole"),
+}
+"""What can be folded, and what the command for it is called."""
 _MOST = 110  # letters of a message in the list
 _USUAL, _LEAST = QSize(1280, 800), QSize(900, 520)
 _FRAME = QSize(10, 44)  # what a window manager puts around it, at most
@@ -109,15 +114,7 @@ class Panes:
         return [
             Command("next_pane", tr("Go to the next pane"), "Ctrl+Tab", partial(self.go, 1)),
             Command("previous_pane", tr("Go to the pane before"), "Ctrl+Shift+Tab", partial(self.go, -1)),
-            *(
-                Command(
-                    f"fold_{name}",
-                    tr("Fold the {name}, or show it whole").format(name=name),
-                    "",
-                    partial(self.switch, name),
-                )
-                for name in PANES
-            ),
+            *(Command(f"fold_{name}", text, "", partial(self.switch, name)) for name, text in PANES.items()),
             Command("messages", tr("Read the last messages again"), "", self.show_messages, self._none_said),
         ]
 

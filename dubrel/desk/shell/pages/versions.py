@@ -128,7 +128,7 @@ class VersionsPage(PaperPage):
         elif looked is not None:
             by = looked.project.by
             words = f"{looked.project.transcript.word_count:,}"
-            since = str(looked.since) if looked.since else "nothing"
+            since = str(looked.since) if looked.since else tr("nothing")
         for column, text in enumerate((when, by, words, since)):
             item = QTableWidgetItem(text)
             item.setToolTip(text)

@@ -64,7 +64,7 @@ class CleanUpPage(DrawerPage):
                 ids,
                 becomes=becomes,
                 ticked=one.sure >= _SURE,
-                note=one.kind if one.becomes is None else "",
+                note=tr(one.kind) if one.becomes is None else "",
                 of=one,
             )
             if row is not None:

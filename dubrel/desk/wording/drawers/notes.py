@@ -20,8 +20,12 @@ from dubrel.desk.shell.kit.widgets import button
 from dubrel.desk.wording.drawerpage import DrawerPage
 from dubrel.desk.wording.rows import Row
 from dubrel.edits.notes import (
+    CHAPTER,
+    CLIP,
     KINDS,
+    PICTURE,
     QUERY,
+    SHOW,
     note_changed,
     note_with,
     notes_in_order,
@@ -104,7 +108,9 @@ class NotesPage(DrawerPage):
             turn = turn_of(project, note.words[0]) if note.words else None
             said = f"{note.text}  ↳ {note.answer}" if note.answer else note.text
             said += f" ({note.answered_by})" if note.answer and note.answered_by else ""
-            about = note.kind + (tr(", done") if note.done else "") + (tr(", moved") if note.moved else "")
+            about = (
+                tr(note.kind) + (tr(", done") if note.done else "") + (tr(", moved") if note.moved else "")
+            )
             about += tr(", by {by}").format(by=note.by) if note.by else ""
             about += tr(", for {to}").format(to=note.to) if note.to else ""
             if note.end_ms:
@@ -239,4 +245,10 @@ def _added(kind: str) -> str:
 
 
 def _many(kind: str) -> str:
-    return {"Query": tr("Queries"), "Picture wanted": tr("Pictures wanted")}.get(kind, f"{kind}s")
+    return {
+        SHOW: tr("Show notes"),
+        QUERY: tr("Queries"),
+        CHAPTER: tr("Chapters"),
+        CLIP: tr("Clips"),
+        PICTURE: tr("Pictures wanted"),
+    }[kind]

@@ -57,7 +57,7 @@ class _Bars(QWidget):
         fixed(self.setFixedHeight, 20 * max(1, min(len(lines), 5)) + 2)
         said = [
             f"{name}: "
-            + ", ".join(f"{share:.0%} {band}" for share, band in zip(one.shares, BAND_NAMES))
+            + ", ".join(f"{share:.0%} {tr(band)}" for share, band in zip(one.shares, BAND_NAMES))
             + tr("; about {wrong:.0f} words probably wrong").format(wrong=one.wrong)
             for name, one in lines
         ]
