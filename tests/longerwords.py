@@ -68,7 +68,7 @@ def said_by(widget) -> Iterator[str]:
     from PySide6.QtWidgets import QAbstractButton, QComboBox, QLabel, QLineEdit, QTableWidget
 
     yield from (widget.toolTip(), widget.accessibleName(), widget.accessibleDescription())
-    if isinstance(widget, QLabel | QAbstractButton):
+    if isinstance(widget, QLabel | QAbstractButton) and widget.isVisible():
         yield widget.text()
     elif isinstance(widget, QComboBox):
         yield from (widget.itemText(nth) for nth in range(widget.count()))
@@ -151,6 +151,8 @@ def main(language: str, width: int, height: int) -> None:
 
     def look(where: str) -> None:
         QTest.qWait(120)
+        while window.desk.jobs.busy:  # which is said in the language of the process that works
+            QTest.qWait(50)
         found.extend(problems(window, where))
         if data:
             found.extend(untranslated(window, where, data))

@@ -142,6 +142,9 @@ def _open_too(window: MainWindow, paths: Sequence[Path], leave: str) -> None:
     own = window.session.path
     if not paths or (len(paths) == 1 and own is not None and own.resolve() == paths[0].resolve()):
         window.come_to_front(leave)
+    elif gone := next((one for one in paths if not one.exists()), None):
+        window.filing.open_path(gone)  # which says what is wrong, and ends nothing
+        window.come_to_front(leave)
     elif len(paths) == 1 and raised_elsewhere(paths[0], leave):
         return
     elif _nothing_open(window.session) and QApplication.activeModalWidget() is None:

@@ -5,7 +5,7 @@ import subprocess
 import sys
 
 import pytest
-from conftest import DEMO, scene_truth, words
+from conftest import DEMO, scene_truth, truth, words
 from PySide6.QtTest import QTest
 
 from dubrel.desk.sheet.spots import Spot
@@ -54,21 +54,21 @@ def test_transcribe_edit_meanwhile_and_publish(opened, qtbot, tmp_path):
     qtbot.waitUntil(lambda: window.release.report.text().count("the same") == 2)
 
 
-def test_cancel_keeps_what_was_heard(opened, qtbot):
-    window = opened
+def test_cancel_keeps_what_was_heard(window, film, qtbot):
+    assert window.filing.open_path(film)
     window.commands.run("transcribe")
     qtbot.waitUntil(lambda: len(heard(window)) > 0, timeout=60_000)
     window.commands.run("cancel")
     count = len(heard(window))
-    assert not window.jobs.runs("transcribe") and 0 < count < len(scene_truth())
+    assert not window.jobs.runs("transcribe") and 0 < count < len(truth("heron-film"))
     qtbot.waitUntil(lambda: window.session.project.captions is not None, timeout=30_000)
     qtbot.wait(400)
     assert len(heard(window)) == count
     window.commands.run("undo")
 
 
-def test_transcribing_again_can_be_undone(opened, qtbot):
-    window = opened
+def test_transcribing_again_can_be_undone(window, film, qtbot):
+    assert window.filing.open_path(film)
     window.commands.run("transcribe")
     qtbot.waitUntil(lambda: len(heard(window)) > 0, timeout=60_000)
     window.commands.run("cancel")

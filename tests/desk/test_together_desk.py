@@ -155,15 +155,24 @@ def test_merge_by_command(files, tmp_path, capsys):
 # -- handing over -----------------------------------------------------------------------------
 
 
+@pytest.fixture(scope="module")
+def archive(tmp_path_factory):
+    """The film, handed over by command."""
+    folder = tmp_path_factory.mktemp("handed")
+    for name in ("heron-film.dubrel", "heron-film.mp4"):
+        shutil.copy(DEMO / name, folder)
+    archive = folder / "heron.dubrel-handover"
+    assert main(["handover", str(folder / "heron-film.dubrel"), "-o", str(archive), "--quiet"]) == 0
+    return archive
+
+
 @pytest.fixture
-def handed(tmp_path):
-    """A project of the film, its archive by command, and a colleague's folder with the archive alone."""
+def handed(tmp_path, archive):
+    """A project of the film, and a colleague's folder with its archive alone."""
     for name in ("heron-film.dubrel", "heron-film.mp4"):
         shutil.copy(DEMO / name, tmp_path)
-    archive = tmp_path / "heron.dubrel-handover"
-    assert main(["handover", str(tmp_path / "heron-film.dubrel"), "-o", str(archive), "--quiet"]) == 0
     (tmp_path / "colleague").mkdir()
-    return tmp_path / "heron-film.dubrel", Path(shutil.move(archive, tmp_path / "colleague"))
+    return tmp_path / "heron-film.dubrel", Path(shutil.copy(archive, tmp_path / "colleague"))
 
 
 def test_what_is_handed_over_is_worked_on_without_the_recording_and_comes_back(window, handed, qtbot):

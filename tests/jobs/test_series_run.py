@@ -95,7 +95,7 @@ def test_one_that_fails_or_is_open_elsewhere_does_not_keep_the_others_back(seaso
 
 
 def test_speakers_get_the_names_of_voices_that_the_series_knows(tmp_path):
-    path = part_of(DEMO / "slow-water-7.opus", tmp_path / "talk.wav", 40)
+    path = part_of(DEMO / "slow-water-7.opus", tmp_path / "talk.wav", 24)
     wishes = Wishes(Choices(speakers="auto"))
     list(run_series(Run((str(path),), wishes)))
     from dubrel.jobs.diarising import find_speakers, question

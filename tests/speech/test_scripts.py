@@ -5,7 +5,7 @@ import random
 
 import numpy as np
 import pytest
-from conftest import DEMO, truth
+from conftest import DEMO, SCENE_S, truth
 from PySide6.QtCore import Qt
 
 from dubrel.base.errors import FormatError
@@ -164,10 +164,11 @@ def test_a_script_of_another_recording_is_refused(hearing, heard_once, film, tmp
     assert not (tmp_path / "x.srt").exists()
 
 
-def test_line_up_in_the_window(window, film, tmp_path, qtbot, monkeypatch):
+def test_line_up_in_the_window(window, scene, tmp_path, qtbot, monkeypatch):
     from dubrel.desk.intake.dialogs.script import ScriptDialog
 
     rows = json.loads((DEMO / "heron-film.truth.json").read_text())["turns"]
+    rows = [row for row in rows if row["words"][-1][2] < 1000 * SCENE_S]
     path = tmp_path / "film.txt"
     text = "\n\n".join(f"{row['speaker']}: {' '.join(word[0] for word in row['words'])}" for row in rows)
     path.write_text("THE HERON\n\n" + text)
@@ -180,7 +181,7 @@ def test_line_up_in_the_window(window, film, tmp_path, qtbot, monkeypatch):
         qtbot.mouseClick(dialog.go, Qt.MouseButton.LeftButton)
         return dialog.pieces(), dialog.language()
 
-    window.filing.open_path(film)
+    window.filing.open_path(scene)
     monkeypatch.setattr(window.dialogs, "script", lambda: path)
     monkeypatch.setattr(window.dialogs, "understood", answer)
     window.commands.run("script")

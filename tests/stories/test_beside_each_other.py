@@ -35,7 +35,6 @@ from dubrel.edits.words.striking import struck
 from dubrel.edits.words.terms import with_term
 from dubrel.edits.words.wording import replace_text, split_turn
 from dubrel.formats.texts.chapters import chapters_of
-from dubrel.formats.words.transcriptjson import read, write
 from dubrel.model import (
     Caption,
     CaptionTrack,
@@ -462,14 +461,6 @@ def test_a_chapter_of_deleted_words_is_at_one_time():
     [chapter] = notes_in_order(made, (CHAPTER,))
     shown = time_of(made, chapter)
     assert [start for start, _, _ in chapters_of(made)] == [0 if shown < 5000 else shown]
-
-
-def test_a_transcript_of_many_words_is_read_back(tmp_path):
-    said = [RecognisedWord("extraordinarily", k * 300, k * 300 + 250, doubt=0.123) for k in range(170_000)]
-    path = tmp_path / "long.json"
-    path.write_text(write(add_heard(Project(), said)))
-    assert path.stat().st_size > 16 << 20
-    assert read(path).project.transcript.word_count == 170_000
 
 
 def test_a_word_that_is_not_in_the_script_gets_the_time_at_which_it_is_said():

@@ -389,8 +389,8 @@ def test_typed_words_get_their_times_in_values_that_come_back(boards):
 # -- on the desk -------------------------------------------------------------------------
 
 
-def test_opening_another_project_ends_the_job_and_leaves_the_opened_one_alone(window, qtbot, scene):
-    window.filing.open_path(scene)
+def test_opening_another_project_ends_the_job_and_leaves_the_opened_one_alone(window, qtbot, film):
+    window.filing.open_path(film)
     window.commands.run("transcribe")
     qtbot.waitUntil(lambda: window.session.project.transcript.word_count > 0, timeout=60_000)
     window.filing.open_path(DEMO / "slow-water-7.dubrel")
@@ -404,8 +404,8 @@ def test_opening_another_project_ends_the_job_and_leaves_the_opened_one_alone(wi
     assert not window.session.dirty and window.session.history.depth == 0
 
 
-def test_undoing_transcribe_again_ends_it_and_the_old_words_stay(window, qtbot, scene, captioned):
-    window.filing.open_path(scene)
+def test_undoing_transcribe_again_ends_it_and_the_old_words_stay(window, qtbot, film, captioned):
+    window.filing.open_path(film)
     project = replace(captioned, media=window.session.project.media)
     window.session.open(project, None, saved=True)
     window.commands.run("transcribe")
