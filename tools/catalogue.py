@@ -1,6 +1,6 @@
 """Bring the catalogues of the interface up to date: ``.venv/bin/python tools/catalogue.py``.
 
-The texts are those that the code gives to ``tr``, ``counted``, ``Sentence`` and ``amount``. A new one is
+The texts are those that the code gives to ``tr``, ``counted``, ``Message`` and ``amount``. A new one is
 added to each ``.po`` without a translation, one that is gone goes, and the ``.mo``
 files, which the application reads, are made anew.
 """
@@ -86,7 +86,7 @@ def _in(tree: ast.AST) -> Iterator[tuple[str, str]]:
         if not isinstance(node, ast.Call) or not isinstance(node.func, ast.Name):
             continue
         said = [one.value if isinstance(one, ast.Constant) else None for one in node.args]
-        if node.func.id in ("tr", "Sentence") and said and isinstance(said[0], str) and said[0]:
+        if node.func.id in ("tr", "Message") and said and isinstance(said[0], str) and said[0]:
             yield said[0], ""
         elif node.func.id in ("counted", "amount") and len(said) > 1 and isinstance(said[1], str):
             many = said[2] if len(said) > 2 and isinstance(said[2], str) else said[1] + "s"

@@ -74,8 +74,8 @@ def counted(count: int, one: str, many: str = "", **values: object) -> str:
     return said.format(n=f"{count:,}", **values)
 
 
-class Sentence(str):
-    """A sentence in English, for files and the command line, that the interface can say in its own language.
+class Message(str):
+    """A message in English, for files and the command line, that the interface can say in its own language.
 
     Parameters
     ----------
@@ -85,19 +85,19 @@ class Sentence(str):
         The pattern for any other count than one.
     count : int, optional
     values
-        What stands for the names; sentences of their own, too.
+        What stands for the names; other messages, too.
 
     Examples
     --------
-    >>> said = Sentence("{lines}, {most} at most", lines=amount(3, "line"), most=2)
+    >>> said = Message("{lines}, {most} at most", lines=amount(3, "line"), most=2)
     >>> said, told(said)
     ('3 lines, 2 at most', '3 lines, 2 at most')
     """
 
-    def __new__(cls, pattern: str, plural: str = "", count: int = 1, /, **values: object) -> Sentence:
-        """The sentence in English."""
+    def __new__(cls, pattern: str, plural: str = "", count: int = 1, /, **values: object) -> Message:
+        """The message in English."""
         chosen = plural if plural and count != 1 else pattern
-        made = super().__new__(cls, chosen.format(**values))
+        made = super().__new__(cls, _filled(chosen, values))
         made._said, made._values = (pattern, plural, count), values
         return made
 
@@ -106,22 +106,22 @@ class Sentence(str):
         return self._said, self._values
 
     def here(self) -> str:
-        """The sentence in the language of the interface."""
+        """The message in the language of the interface."""
         pattern, plural, count = self._said
         values = {name: told(one) if isinstance(one, str) else one for name, one in self._values.items()}
-        return (_now[0].ngettext(pattern, plural, count) if plural else tr(pattern)).format(**values)
+        return _filled(_now[0].ngettext(pattern, plural, count) if plural else tr(pattern), values)
 
     def parts(self) -> list[Any]:
         """What it is made of, as it can stand in a JSON file."""
         values = self._values.items()
         return [
             *self._said,
-            {name: one.parts() if isinstance(one, Sentence) else one for name, one in values},
+            {name: one.parts() if isinstance(one, Message) else one for name, one in values},
         ]
 
     @classmethod
     def of_parts(cls, parts: Any) -> str:
-        """A sentence as it stands in a JSON file, or a text that is none.
+        """A message as it stands in a JSON file, or a text that is none.
 
         Raises
         ------
@@ -136,20 +136,24 @@ class Sentence(str):
             values |= {name: cls.of_parts(one) for name, one in inner.items()}
             return cls(str(pattern), str(plural), int(count), **values)
         except (TypeError, AttributeError, ValueError, KeyError, IndexError) as error:
-            raise ValueError("no sentence") from error
+            raise ValueError("no message") from error
 
     _said: tuple[str, str, int]
     _values: dict[str, object]
 
 
-def amount(count: int, one: str, many: str = "") -> Sentence:
-    """A number with its noun, as a part of a ``Sentence``."""
-    return Sentence("{n} " + one, "{n} " + (many or one + "s"), count, n=f"{count:,}")
+def _filled(pattern: str, values: dict[str, Any]) -> str:
+    return pattern.format(**values) if values else pattern  # the name of a language may have braces
+
+
+def amount(count: int, one: str, many: str = "") -> Message:
+    """A number with its noun, as a part of a ``Message``."""
+    return Message("{n} " + one, "{n} " + (many or one + "s"), count, n=f"{count:,}")
 
 
 def told(text: str) -> str:
-    """A text in the language of the interface, where it is a ``Sentence``; otherwise as it is."""
-    return text.here() if isinstance(text, Sentence) else text
+    """A text in the language of the interface, where it is a ``Message``; otherwise as it is."""
+    return text.here() if isinstance(text, Message) else text
 
 
 def shipped(name: str, among: Container[str]) -> str:

@@ -9,21 +9,21 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import BinaryIO
 
-from dubrel.base.catalogue import Sentence, told, tr
+from dubrel.base.catalogue import Message, told, tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.unfinished import noted
 
 _REASONS = {
-    errno.ENOSPC: Sentence("the disk is full; free some space and try again"),
-    errno.EDQUOT: Sentence("your disk quota is used up; free some space and try again"),
-    errno.EACCES: Sentence("you may not write there; choose another folder"),
-    errno.EPERM: Sentence("you may not write there; choose another folder"),
-    errno.EROFS: Sentence("that disk can only be read; choose another folder"),
-    errno.ENOENT: Sentence("the folder does not exist; choose another one"),
-    errno.ENOTDIR: Sentence("the folder is a file; choose another one"),
-    errno.EISDIR: Sentence("a folder has that name; choose another name"),
-    errno.EIO: Sentence("the disk has a fault; choose another one"),
-    errno.ENAMETOOLONG: Sentence("the name is too long; choose a shorter one"),
+    errno.ENOSPC: Message("the disk is full; free some space and try again"),
+    errno.EDQUOT: Message("your disk quota is used up; free some space and try again"),
+    errno.EACCES: Message("you may not write there; choose another folder"),
+    errno.EPERM: Message("you may not write there; choose another folder"),
+    errno.EROFS: Message("that disk can only be read; choose another folder"),
+    errno.ENOENT: Message("the folder does not exist; choose another one"),
+    errno.ENOTDIR: Message("the folder is a file; choose another one"),
+    errno.EISDIR: Message("a folder has that name; choose another name"),
+    errno.EIO: Message("the disk has a fault; choose another one"),
+    errno.ENAMETOOLONG: Message("the name is too long; choose a shorter one"),
 }
 _LONG_SUFFIX = 32
 

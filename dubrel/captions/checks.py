@@ -10,7 +10,7 @@ from fractions import Fraction
 from itertools import accumulate
 from typing import Literal
 
-from dubrel.base.catalogue import Sentence, amount
+from dubrel.base.catalogue import Message, amount
 from dubrel.base.plugins import Register
 from dubrel.base.text import gap_lengths, grapheme_count, tokens
 from dubrel.base.timecode import ms_to_frames
@@ -166,7 +166,7 @@ def _elsewhere(id: str, label: str, fixed_by: Fix = "") -> Check:
 
 
 @check("speed", "Over speed", fixed_by="times")
-def _speed(one: Shown) -> Iterator[Sentence]:
+def _speed(one: Shown) -> Iterator[Message]:
     style, length, span = one.style, one.length, one.span
     if span >= style.least_ms(length, one.words):
         return
@@ -174,7 +174,7 @@ def _speed(one: Shown) -> Iterator[Sentence]:
         over = length * 1000 / span - style.max_cps
         longer = length / style.max_cps - span / 1000
         fewer = length - int(style.max_cps * span / 1000)
-        yield Sentence(
+        yield Message(
             "{over:.1f} CPS over: lengthen by {longer:.2f} s or shorten by {fewer}",
             over=over,
             longer=longer,
@@ -183,22 +183,22 @@ def _speed(one: Shown) -> Iterator[Sentence]:
     else:
         over = one.words * 60_000 / span - style.max_wpm
         longer = one.words * 60 / style.max_wpm - span / 1000
-        yield Sentence("{over:.0f} WPM over: lengthen by {longer:.2f} s", over=over, longer=longer)
+        yield Message("{over:.0f} WPM over: lengthen by {longer:.2f} s", over=over, longer=longer)
 
 
 @check("lines", "Too many lines", fixed_by="lines")
-def _lines(one: Shown) -> Iterator[Sentence]:
+def _lines(one: Shown) -> Iterator[Message]:
     if len(one.lines) > one.style.max_lines:
-        yield Sentence(
+        yield Message(
             "{lines}, {most} at most", lines=amount(len(one.lines), "line"), most=one.style.max_lines
         )
 
 
 @check("line length", "Line too long", fixed_by="lines")
-def _line_length(one: Shown) -> Iterator[Sentence]:
+def _line_length(one: Shown) -> Iterator[Message]:
     for number, line in enumerate(one.lines, 1):
         if (length := one.style.length(line)) > one.style.max_cpl:
-            yield Sentence(
+            yield Message(
                 "line {number} has {long}, {most} at most",
                 number=number,
                 long=amount(length, "character"),
@@ -207,26 +207,26 @@ def _line_length(one: Shown) -> Iterator[Sentence]:
 
 
 @check("short", "Too short", fixed_by="times")
-def _short(one: Shown) -> Iterator[Sentence]:
+def _short(one: Shown) -> Iterator[Message]:
     if one.span < one.style.min_ms:
-        yield Sentence("{by:.2f} s too short", by=(one.style.min_ms - one.span) / 1000)
+        yield Message("{by:.2f} s too short", by=(one.style.min_ms - one.span) / 1000)
 
 
 @check("long", "Too long", fixed_by="times")
-def _long(one: Shown) -> Iterator[Sentence]:
+def _long(one: Shown) -> Iterator[Message]:
     if one.span > one.style.max_ms:
-        yield Sentence("{by:.2f} s too long", by=(one.span - one.style.max_ms) / 1000)
+        yield Message("{by:.2f} s too long", by=(one.span - one.style.max_ms) / 1000)
 
 
 @check("overlap", "Overlaps", fixed_by="times")
-def _overlap(one: Shown) -> Iterator[Sentence]:
+def _overlap(one: Shown) -> Iterator[Message]:
     if one.following is not None and one.following.start_ms < one.caption.end_ms:
         by = (one.caption.end_ms - one.following.start_ms) / 1000
-        yield Sentence("overlaps the next by {by:.2f} s", by=by)
+        yield Message("overlaps the next by {by:.2f} s", by=by)
 
 
 @check("gap", "Gap too small", fixed_by="times")
-def _gap(one: Shown) -> Iterator[Sentence]:
+def _gap(one: Shown) -> Iterator[Message]:
     if one.following is None:
         return
     gap, least = one.following.start_ms - one.caption.end_ms, one.style.least_gap(one.rate)
@@ -235,17 +235,17 @@ def _gap(one: Shown) -> Iterator[Sentence]:
     if one.rate is not None:
         frames = ms_to_frames(one.following.start_ms, one.rate) - ms_to_frames(one.caption.end_ms, one.rate)
         if frames < one.style.gap_frames:
-            yield Sentence(
+            yield Message(
                 "gap to the next is {gap}, {least} at least",
                 gap=amount(frames, "frame"),
                 least=one.style.gap_frames,
             )
     elif gap < least:
-        yield Sentence("gap to the next is {gap} ms, {least} ms at least", gap=gap, least=least)
+        yield Message("gap to the next is {gap} ms, {least} ms at least", gap=gap, least=least)
 
 
 @check("shot", "Over a shot change", fixed_by="times")
-def _shot(one: Shown) -> Iterator[Sentence]:
+def _shot(one: Shown) -> Iterator[Message]:
     if one.rate is None or not one.shots:
         return
     never = one.style.shot_never_frames
@@ -258,14 +258,14 @@ def _shot(one: Shown) -> Iterator[Sentence]:
         frame = ms_to_frames(shot, one.rate)
         before, after = frame - start, end - frame
         if 0 < before < never and after > 0:
-            yield Sentence(
+            yield Message(
                 "comes in {before} before a shot change, {least} at least",
                 before=amount(before, "frame"),
                 least=never,
             )
             return
         if 0 < after < never and before > 0:
-            yield Sentence(
+            yield Message(
                 "stays {after} after a shot change, {least} at least",
                 after=amount(after, "frame"),
                 least=never,
@@ -274,25 +274,25 @@ def _shot(one: Shown) -> Iterator[Sentence]:
 
 
 @check("phrase", "Break inside a phrase", must=False, fixed_by="lines")
-def _phrase(one: Shown) -> Iterator[Sentence]:
+def _phrase(one: Shown) -> Iterator[Message]:
     ends = [(row, following[:1]) for row, following in zip(one.rows, one.rows[1:])]
     if one.rows and one.after is not None:
         ends.append((one.rows[-1], (one.after,)))
     for row, following in ends:
         if row and following and bond_of(row[-1].text, following[0].text, one.language) >= TIGHT:
-            yield Sentence("“{word}” is separated from “{next}”", word=row[-1].text, next=following[0].text)
+            yield Message("“{word}” is separated from “{next}”", word=row[-1].text, next=following[0].text)
 
 
 @check("orphan", "Line of one short word", must=False, fixed_by="lines")
-def _orphan(one: Shown) -> Iterator[Sentence]:
+def _orphan(one: Shown) -> Iterator[Message]:
     if len(one.lines) > 1:
         for number, line in enumerate(one.lines, 1):
             if " " not in line and one.style.length(line) <= _ORPHAN_LENGTH:
-                yield Sentence("line {number} is one short word", number=number)
+                yield Message("line {number} is one short word", number=number)
 
 
 @check("uneven", "Uneven lines", must=False, fixed_by="lines")
-def _uneven(one: Shown) -> Iterator[Sentence]:
+def _uneven(one: Shown) -> Iterator[Message]:
     if len(one.lines) != 2 or len(one.rows) != 2:
         return
     top, bottom = (one.style.length(line) for line in one.lines)
@@ -305,7 +305,7 @@ def _uneven(one: Shown) -> Iterator[Sentence]:
             return
         fits = parts[1] <= one.style.max_cpl and 2 * _unevenness(*parts, one.style) < abs(top - bottom)
         if fits and bond_of(words[place - 1], words[place], one.language) <= here:
-            yield Sentence("lines of {top} and {bottom} characters", top=top, bottom=bottom)
+            yield Message("lines of {top} and {bottom} characters", top=top, bottom=bottom)
             return
 
 
@@ -322,23 +322,23 @@ def _unevenness(top: int, bottom: int, style: HouseStyle) -> int:
 
 
 @check("speaker", "Two people in one", fixed_by="lines")
-def _speaker(one: Shown) -> Iterator[Sentence]:
+def _speaker(one: Shown) -> Iterator[Message]:
     if len(set(one.speakers)) < 2 or one.caption.dashed or len(one.caption.named) > 1:
         return
-    yield Sentence("another person begins to speak inside")
+    yield Message("another person begins to speak inside")
 
 
 @check("in time", "In time off the word", must=False, fixed_by="times")
-def _in_time(one: Shown) -> Iterator[Sentence]:
+def _in_time(one: Shown) -> Iterator[Message]:
     first = next((word for row in one.rows for word in row), None)
     if first is None:
         return
     late = one.caption.start_ms - first.start_ms
     early = -late - one.style.lead_ms - (round(1000 / one.rate) if one.rate else 0)
     if late > _LATE_MS and not _at_shot(one, one.caption.start_ms):
-        yield Sentence("comes in {by:.2f} s after its first word", by=late / 1000)
+        yield Message("comes in {by:.2f} s after its first word", by=late / 1000)
     elif early > 0 and not _at_shot(one, one.caption.start_ms):
-        yield Sentence("comes in {by:.2f} s before its first word", by=-late / 1000)
+        yield Message("comes in {by:.2f} s before its first word", by=-late / 1000)
 
 
 def _at_shot(one: Shown, ms: int) -> bool:
@@ -347,15 +347,15 @@ def _at_shot(one: Shown, ms: int) -> bool:
 
 
 @check("out time", "Out before the word", must=False, fixed_by="times")
-def _out_time(one: Shown) -> Iterator[Sentence]:
+def _out_time(one: Shown) -> Iterator[Message]:
     last = next((row[-1] for row in reversed(one.rows) if row), None)
     if last is not None and last.end_ms - one.caption.end_ms > _EARLY_OUT_MS:
         by = (last.end_ms - one.caption.end_ms) / 1000
-        yield Sentence("goes out {by:.2f} s before its last word ends", by=by)
+        yield Message("goes out {by:.2f} s before its last word ends", by=by)
 
 
 @check("lettering", "Over lettering", fixed_by="place")
-def _lettering(one: Shown) -> Iterator[Sentence]:
+def _lettering(one: Shown) -> Iterator[Message]:
     if not one.banners:
         return
     left, top, right, bottom = box_of(one.lines, placed(one.caption, one.style))
@@ -363,7 +363,7 @@ def _lettering(one: Shown) -> Iterator[Sentence]:
         if banner.start_ms >= one.caption.end_ms or banner.end_ms <= one.caption.start_ms:
             continue
         if left < banner.right and right > banner.left and top < banner.bottom and bottom > banner.top:
-            yield Sentence("covers lettering in the picture")
+            yield Message("covers lettering in the picture")
             return
 
 
@@ -371,47 +371,47 @@ _SMALL = "one two three four five six seven eight nine ten".split()
 
 
 @check("numbers", "Numbers")
-def _numbers(one: Shown) -> Iterator[Sentence]:
+def _numbers(one: Shown) -> Iterator[Message]:
     wanted = one.style.numbers
     for word in re.findall(r"\w+", " ".join(one.lines)):
         if wanted == "words" and word.isdigit() and 1 <= int(word) <= 10 and one.language.startswith("en"):
-            yield Sentence(
+            yield Message(
                 "“{word}” is written in figures: “{wanted}”", word=word, wanted=_SMALL[int(word) - 1]
             )
         elif wanted == "figures" and word.lower() in _SMALL[1:] and one.language.startswith("en"):
-            yield Sentence(
+            yield Message(
                 "“{word}” is written as a word: “{wanted}”", word=word, wanted=_SMALL.index(word.lower()) + 1
             )
 
 
 @check("dashes", "Dashes")
-def _dashes(one: Shown) -> Iterator[Sentence]:
+def _dashes(one: Shown) -> Iterator[Message]:
     if one.caption.dashed and not one.style.dashes:
-        yield Sentence("has dashes; the house style has none")
+        yield Message("has dashes; the house style has none")
     elif not one.caption.words and one.style.dashes:
         marks = {line[:1] for line in one.lines if line[:1] in "-–—"}
         if marks - {"–"}:
-            yield Sentence("has another dash than the house style")
+            yield Message("has another dash than the house style")
 
 
 @check("spaces", "Spaces", fixed_by="text")
-def _spaces(one: Shown) -> Iterator[Sentence]:
+def _spaces(one: Shown) -> Iterator[Message]:
     if any("  " in line or line != line.strip() for line in one.lines):
-        yield Sentence("has double spaces")
+        yield Message("has double spaces")
 
 
 _PAIRS = tuple(map(tuple, ("()", "[]", "{}", "“”", "«»", "「」")))
 
 
 @check("unclosed", "Unclosed quotes", must=False)
-def _unclosed(one: Shown) -> Iterator[Sentence]:
+def _unclosed(one: Shown) -> Iterator[Message]:
     text = " ".join(one.lines)
     for opening, closing in _PAIRS:
         if text.count(opening) != text.count(closing):
             if opening == "“":
-                yield Sentence("a quotation is not closed")
+                yield Message("a quotation is not closed")
             else:
-                yield Sentence("“{opening}” or “{closing}” stands alone", opening=opening, closing=closing)
+                yield Message("“{opening}” or “{closing}” stands alone", opening=opening, closing=closing)
 
 
 OURS = (
@@ -448,7 +448,7 @@ for _one in _found:
 def findings_of(one: Shown) -> list[Finding]:
     """Everything that is wrong with a caption, in the order of the table."""
     if one.span <= 0:
-        return [Finding("backwards", Sentence("ends before it begins"))]
+        return [Finding("backwards", Message("ends before it begins"))]
     if not one.lines:
         return []  # all its words are struck: nothing is shown
     return [Finding(rule, message) for rule, check in RULES.items() for message in check.look(one)]

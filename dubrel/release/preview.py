@@ -6,7 +6,7 @@ import base64
 from dataclasses import dataclass, replace
 from html import escape
 
-from dubrel.base.catalogue import Sentence, counted, told, tr
+from dubrel.base.catalogue import Message, counted, told, tr
 from dubrel.base.languages import language_name
 from dubrel.base.timecode import format_length
 from dubrel.formats.shared.document import Document
@@ -18,7 +18,7 @@ from dubrel.release.source import Source
 from dubrel.release.spokenlines import speaking_of
 
 _MOST, _BLOCKS = 6000, 24
-_FILM = Sentence(
+_FILM = Message(
     "Its first caption. The film is made in the background; its progress stands in the footer and "
     "can be cancelled there."
 )

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from dubrel.base.catalogue import Sentence, amount
+from dubrel.base.catalogue import Message, amount
 from dubrel.base.languages import language_name
 from dubrel.edits.captions.trackchecks import check_track
 from dubrel.edits.translation.track import Standing, standing_of, translated_tracks
@@ -19,12 +19,12 @@ class NotReady:
 
     Attributes
     ----------
-    text : Sentence
+    text : Message
     room : str
         The pass where it is done.
     """
 
-    text: Sentence
+    text: Message
     room: str
 
 
@@ -34,25 +34,25 @@ def not_ready(project: Project) -> list[NotReady]:
     speaking = {turn.speaker for turn in project.transcript.turns}
     unnamed = sum(one.id in speaking and not one.name for one in project.transcript.speakers)
     if unnamed:
-        said = Sentence("{speakers} without a name", speakers=amount(unnamed, "speaker"))
+        said = Message("{speakers} without a name", speakers=amount(unnamed, "speaker"))
         found.append(NotReady(said, "voices"))
     unproofed = [turn for turn in project.transcript.turns if not turn.proofed or turn.reworded]
     doubts = sum(word.doubt >= DOUBTFUL and not word.struck for turn in unproofed for word in turn.words)
     words, turns = amount(doubts, "doubtful word"), amount(len(unproofed), "turn")
     if unproofed and doubts:
-        found.append(NotReady(Sentence("{words}, {turns} not proofed", words=words, turns=turns), "wording"))
+        found.append(NotReady(Message("{words}, {turns} not proofed", words=words, turns=turns), "wording"))
     elif unproofed:
-        found.append(NotReady(Sentence("{turns} not proofed", turns=turns), "wording"))
+        found.append(NotReady(Message("{turns} not proofed", turns=turns), "wording"))
     queries = sum(one.kind == "Query" and not one.done for one in project.notes)
     if queries:
         found.append(NotReady(amount(queries, "open query", "open queries"), "wording"))
     track = project.captions
     if track is None or not track.captions:
-        found.append(NotReady(Sentence("no captions yet"), "captions"))
+        found.append(NotReady(Message("no captions yet"), "captions"))
     else:
         broken = sum(any(one.must for one in some) for some in check_track(project, track).values())
         if broken:
-            said = Sentence("{captions} to fix", captions=amount(broken, "caption"))
+            said = Message("{captions} to fix", captions=amount(broken, "caption"))
             found.append(NotReady(said, "captions"))
     for one in translated_tracks(project):
         sentences = _of_translation(standing_of(project, one), one.language)
@@ -60,16 +60,16 @@ def not_ready(project: Project) -> list[NotReady]:
     return found
 
 
-def _of_translation(standing: Standing, language: str) -> Iterator[Sentence]:
-    name, missing = Sentence(language_name(language)), standing.whole - standing.translated
+def _of_translation(standing: Standing, language: str) -> Iterator[Message]:
+    name, missing = Message(language_name(language)), standing.whole - standing.translated
     if missing > 0:
-        yield Sentence("{captions} not in {language} yet", captions=amount(missing, "caption"), language=name)
+        yield Message("{captions} not in {language} yet", captions=amount(missing, "caption"), language=name)
     if standing.changed:
         changed = amount(standing.changed, "caption")
-        yield Sentence(
+        yield Message(
             "{captions} in {language} of which the original has changed", captions=changed, language=name
         )
     if left := standing.captions - standing.approved:
-        yield Sentence(
+        yield Message(
             "{captions} in {language} not approved", captions=amount(left, "caption"), language=name
         )

@@ -9,7 +9,7 @@ from functools import lru_cache
 
 from rapidfuzz.distance import JaroWinkler
 
-from dubrel.base.catalogue import Sentence
+from dubrel.base.catalogue import Message
 from dubrel.base.languages import main_tag
 from dubrel.base.text import bare_word
 from dubrel.model import Term
@@ -110,38 +110,38 @@ def check(id: str, label: str, weight: int) -> Callable[[Callable[[Told], Iterat
 
 
 @check("empty", "Not translated", 95)
-def _empty(one: Told) -> Iterator[Sentence]:
+def _empty(one: Told) -> Iterator[Message]:
     if not one.target.strip():
-        yield Sentence("not translated yet")
+        yield Message("not translated yet")
 
 
 @check("changed", "Original changed", 90)
-def _changed(one: Told) -> Iterator[Sentence]:
+def _changed(one: Told) -> Iterator[Message]:
     for was, now in one.changed[:2]:
         yield changed_words(was, now)
 
 
-def changed_words(was: str, now: str) -> Sentence:
+def changed_words(was: str, now: str) -> Message:
     """What became of words of the original."""
     if was and now:
-        return Sentence("“{was}” is “{now}” now", was=was, now=now)
-    return Sentence("“{now}” was added", now=now) if now else Sentence("“{was}” was removed", was=was)
+        return Message("“{was}” is “{now}” now", was=was, now=now)
+    return Message("“{now}” was added", now=now) if now else Message("“{was}” was removed", was=was)
 
 
 @check("meaning", "Another meaning", 100)
-def _meaning(one: Told) -> Iterator[Sentence]:
+def _meaning(one: Told) -> Iterator[Message]:
     if one.meaning is not None and verdict(one.meaning) == "wrong":
-        yield Sentence("does not mean what is said ({share:.0%})", share=one.meaning)
+        yield Message("does not mean what is said ({share:.0%})", share=one.meaning)
 
 
 @check("unsure", "Meaning in doubt", 55)
-def _meaning_look(one: Told) -> Iterator[Sentence]:
+def _meaning_look(one: Told) -> Iterator[Message]:
     if one.meaning is not None and verdict(one.meaning) == "look":
-        yield Sentence("may not mean what is said ({share:.0%})", share=one.meaning)
+        yield Message("may not mean what is said ({share:.0%})", share=one.meaning)
 
 
 @check("language", "Another language", 85)
-def _language(one: Told) -> Iterator[Sentence]:
+def _language(one: Told) -> Iterator[Message]:
     text = _without_names(one)
     if sum(sign.isalpha() for sign in text) < _LETTERS_LEAST or main_tag(one.language) == main_tag(
         one.source_language
@@ -161,7 +161,7 @@ def _language(one: Told) -> Iterator[Sentence]:
     ):
         from dubrel.base.languages import language_name
 
-        yield Sentence("is written in {language}", language=Sentence(language_name(best)))
+        yield Message("is written in {language}", language=Message(language_name(best)))
 
 
 _COMMON = frozenset("en pt es fr de it nl pl ru tr ja ko zh ar sv da no".split())
@@ -182,7 +182,7 @@ def _without_names(one: Told) -> str:
 
 
 @check("untranslated", "Words not translated", 65)
-def _untranslated(one: Told) -> Iterator[Sentence]:
+def _untranslated(one: Told) -> Iterator[Message]:
     ours = {bare_word(word) for word in one.source.split() if word[:1].islower() and len(bare_word(word)) > 2}
     theirs = [
         bare_word(word) for word in one.target.split() if word[:1].islower() and len(bare_word(word)) > 2
@@ -193,11 +193,11 @@ def _untranslated(one: Told) -> Iterator[Sentence]:
         and len(same) >= 3
         and len(same) > 0.5 * len(theirs)
     ):
-        yield Sentence("stands there as it was said: “{words}”", words=" ".join(same[:4]))
+        yield Message("stands there as it was said: “{words}”", words=" ".join(same[:4]))
 
 
 @check("numbers", "Numbers", 75)
-def _numbers(one: Told) -> Iterator[Sentence]:
+def _numbers(one: Told) -> Iterator[Message]:
     ours, theirs = numbers_in(one.source, one.source_language), numbers_in(one.target, one.language)
     lost, come = list(ours), []
     for value in theirs:
@@ -206,11 +206,11 @@ def _numbers(one: Told) -> Iterator[Sentence]:
         else:
             come.append(value)
     if lost and come:
-        yield Sentence("{was} became {now}", was=_row(lost), now=_row(come))
+        yield Message("{was} became {now}", was=_row(lost), now=_row(come))
     elif lost and not _digits_agree(one):
-        yield Sentence("{what} is missing", what=_row(lost))
+        yield Message("{what} is missing", what=_row(lost))
     elif any(value > 12 for value in come) and not _digits_agree(one):
-        yield Sentence("{what} is not said", what=_row(come))
+        yield Message("{what} is not said", what=_row(come))
 
 
 def _digits_agree(one: Told) -> bool:
@@ -225,37 +225,37 @@ def _row(values: Sequence[int]) -> str:
 
 
 @check("negation", "“Not” lost or added", 80)
-def _negation(one: Told) -> Iterator[Sentence]:
+def _negation(one: Told) -> Iterator[Message]:
     if not negations(one.source_language) or not negations(one.language):
         return
     ours, theirs = negates(one.source, one.source_language), negates(one.target, one.language)
     if ours and not theirs:
-        yield Sentence("says it without the “not”")
+        yield Message("says it without the “not”")
     elif theirs and not ours:
-        yield Sentence("says “not” where nobody did")
+        yield Message("says “not” where nobody did")
 
 
 @check("length", "Too short or too long", 70)
-def _length(one: Told) -> Iterator[Sentence]:
+def _length(one: Told) -> Iterator[Message]:
     usual = LENGTHS.get(main_tag(one.language))
     known = LENGTHS.get(main_tag(one.source_language))
     if usual is None or known is None or len(one.source) < _LENGTH_LEAST or not one.target.strip():
         return
     share = len(one.target) / (len(one.source) * usual / known)
     if share < _SHORT:
-        yield Sentence("has {share:.0%} of the usual length", share=share)
+        yield Message("has {share:.0%} of the usual length", share=share)
     elif share > _LONG:
-        yield Sentence("is {share:.1f} times as long as usual", share=share)
+        yield Message("is {share:.1f} times as long as usual", share=share)
 
 
 @check("question", "Question", 45)
-def _question(one: Told) -> Iterator[Sentence]:
+def _question(one: Told) -> Iterator[Message]:
     ours, theirs = _asks(one.source), _asks(one.target)
     if ours != theirs and one.target.strip():
         yield (
-            Sentence("asks nothing where something is asked")
+            Message("asks nothing where something is asked")
             if ours
-            else Sentence("asks where nothing is asked")
+            else Message("asks where nothing is asked")
         )
 
 
@@ -264,7 +264,7 @@ def _asks(text: str) -> bool:
 
 
 @check("names", "Name missing", 50)
-def _names(one: Told) -> Iterator[Sentence]:
+def _names(one: Told) -> Iterator[Message]:
     theirs = [bare_word(word) for word in one.target.split()]
     if not re.search("[a-zA-Z]", one.target):
         return  # in another script names are written otherwise
@@ -274,54 +274,54 @@ def _names(one: Told) -> Iterator[Sentence]:
             if len(bare) < 3 or bare not in (bare_word(said) for said in one.source.split()):
                 continue
             if not any(JaroWinkler.similarity(bare, other) >= _SAME_NAME for other in theirs):
-                yield Sentence("“{what}” is missing", what=word)
+                yield Message("“{what}” is missing", what=word)
 
 
 @check("glossary", "Term not as in the glossary", 58)
-def _glossary(one: Told) -> Iterator[Sentence]:
+def _glossary(one: Told) -> Iterator[Message]:
     for spot in missing_in(spots_of(one.source, one.terms, one.language), one.target):
         said, wanted = one.source[spot.start : spot.end], spot.wanted[0]
         if spot.term.keep:
-            yield Sentence("“{said}” should stay as it is", said=said)
+            yield Message("“{said}” should stay as it is", said=said)
         else:
-            yield Sentence("“{said}” should be “{wanted}”", said=said, wanted=wanted)
+            yield Message("“{said}” should be “{wanted}”", said=said, wanted=wanted)
 
 
 @check("forbidden", "Forbidden term", 60)
-def _forbidden(one: Told) -> Iterator[Sentence]:
+def _forbidden(one: Told) -> Iterator[Message]:
     for term, form in forbidden_in(one.terms, one.target, one.language):
-        yield Sentence("“{form}” must not stand for “{term}”", form=form, term=term.right)
+        yield Message("“{form}” must not stand for “{term}”", form=form, term=term.right)
 
 
 @check("tags", "Tag or address missing", 48)
-def _tags(one: Told) -> Iterator[Sentence]:
+def _tags(one: Told) -> Iterator[Message]:
     for _, _, text in fixed_in(one.source):
         if text not in one.target and one.target.strip():
-            yield Sentence("“{what}” is missing", what=text)
+            yield Message("“{what}” is missing", what=text)
 
 
 @check("music", "Music sign", 30)
-def _music(one: Told) -> Iterator[Sentence]:
+def _music(one: Told) -> Iterator[Message]:
     if one.target.strip() and ("♪" in one.source) != ("♪" in one.target):
         yield (
-            Sentence("the music sign is missing")
+            Message("the music sign is missing")
             if "♪" in one.source
-            else Sentence("has a music sign that the original has not")
+            else Message("has a music sign that the original has not")
         )
 
 
 @check("ending", "Mark at the end", 10)
-def _ending(one: Told) -> Iterator[Sentence]:
+def _ending(one: Told) -> Iterator[Message]:
     if not one.target.strip() or _asks(one.source):
         return
     ours, theirs = (_end(text) for text in (one.source, one.target))
     if ours != theirs:
         yield (
-            Sentence("ends with another mark")
+            Message("ends with another mark")
             if theirs and ours
-            else Sentence("has no mark at its end")
+            else Message("has no mark at its end")
             if ours
-            else Sentence("ends with a mark")
+            else Message("ends with a mark")
         )
 
 
@@ -333,9 +333,9 @@ def _end(text: str) -> str:
 
 
 @check("consistency", "Translated in two ways", 25)
-def _consistency(one: Told) -> Iterator[Sentence]:
+def _consistency(one: Told) -> Iterator[Message]:
     if one.other:
-        yield Sentence("elsewhere the same is “{text}”", text=_short(one.other))
+        yield Message("elsewhere the same is “{text}”", text=_short(one.other))
 
 
 def _short(text: str, most: int = 60) -> str:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import asdict, fields
 from typing import Any, get_args
 
-from dubrel.base.catalogue import Sentence, tr
+from dubrel.base.catalogue import Message, tr
 from dubrel.base.errors import DubrelError
 from dubrel.model.cutrules import PRESETS, CutRules, PausesAs
 from dubrel.user.kept import Kept
@@ -29,7 +29,7 @@ def _understood(found: Any) -> list[CutRules]:
 
 OWN = Kept[list[CutRules]](
     "cutrules.json",
-    Sentence("The file of your rules of cutting"),
+    Message("The file of your rules of cutting"),
     _understood,
     lambda rules: [asdict(one) for one in rules],
     list,

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from dubrel.base.catalogue import Sentence, tr
+from dubrel.base.catalogue import Message, tr
 from dubrel.base.errors import DubrelError, FormatError
 from dubrel.captions.looks import LOOKS
 from dubrel.model import Look
@@ -21,7 +21,7 @@ def _understood(found: Any) -> dict[str, Look]:
 
 OWN = Kept[dict[str, Look]](
     "looks.json",
-    Sentence("The file of your looks"),
+    Message("The file of your looks"),
     _understood,
     lambda looks: [look_to_json(name, look) for name, look in looks.items()],
     dict,

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import asdict, dataclass
 from typing import Any
 
-from dubrel.base.catalogue import Sentence
+from dubrel.base.catalogue import Message
 from dubrel.user.kept import Kept
 
 
@@ -37,4 +37,4 @@ def _understood(value: dict[str, Any]) -> Chosen:
     return Chosen(**texts, in_the_clear=value.get("in_the_clear") is True)
 
 
-MACHINES = Kept[Chosen]("machines.json", Sentence("The list of machines"), _understood, asdict, Chosen)
+MACHINES = Kept[Chosen]("machines.json", Message("The list of machines"), _understood, asdict, Chosen)

@@ -9,7 +9,7 @@ from dataclasses import asdict, dataclass, fields, replace
 from pathlib import Path
 from typing import Any
 
-from dubrel.base.catalogue import Sentence
+from dubrel.base.catalogue import Message
 from dubrel.model import Project
 from dubrel.store.projectjson import to_text
 from dubrel.user.kept import Kept
@@ -66,17 +66,15 @@ def _recent(row: dict[str, Any]) -> Recent:
     trace = tuple(min(100, max(0, int(level))) for level in one.trace[:_COLUMNS])
     proofed = tuple((int(a), int(b)) for a, b in one.proofed)
     one = replace(one, at=float(one.at), released_at=float(one.released_at), length_ms=int(one.length_ms))
-    return replace(one, trace=trace, proofed=proofed, to_do=tuple(map(Sentence.of_parts, one.to_do)))
+    return replace(one, trace=trace, proofed=proofed, to_do=tuple(map(Message.of_parts, one.to_do)))
 
 
 def _plain(rows: list[Recent]) -> list[dict[str, Any]]:
-    parts = [[said.parts() if isinstance(said, Sentence) else said for said in one.to_do] for one in rows]
+    parts = [[said.parts() if isinstance(said, Message) else said for said in one.to_do] for one in rows]
     return [{**asdict(one), "to_do": some} for one, some in zip(rows, parts, strict=True)]
 
 
-RECENTS = Kept[list[Recent]](
-    "recent.json", Sentence("The list of recent projects"), _understood, _plain, list
-)
+RECENTS = Kept[list[Recent]]("recent.json", Message("The list of recent projects"), _understood, _plain, list)
 
 
 def recents() -> list[Recent]:

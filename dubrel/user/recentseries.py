@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Any
 
-from dubrel.base.catalogue import Sentence
+from dubrel.base.catalogue import Message
 from dubrel.user.kept import Kept
 
 _MOST = 8
@@ -17,7 +17,7 @@ def _understood(value: Any) -> tuple[str, ...]:
     return tuple(value[:_MOST])
 
 
-RECENT_SERIES = Kept[tuple[str, ...]]("series.json", Sentence("The list of series"), _understood, list, tuple)
+RECENT_SERIES = Kept[tuple[str, ...]]("series.json", Message("The list of series"), _understood, list, tuple)
 """Paths of series files, the latest first."""
 
 

@@ -6,7 +6,7 @@ from dataclasses import asdict, dataclass, fields, replace
 from typing import Any
 
 from dubrel.base import catalogue
-from dubrel.base.catalogue import Sentence
+from dubrel.base.catalogue import Message
 from dubrel.base.folders import config_folder
 from dubrel.user.kept import Kept
 
@@ -113,5 +113,5 @@ def _read(name: str, value: dict[str, Any]) -> Any:
 
 
 SETTINGS = Kept(
-    "settings.json", Sentence("The file of the settings"), _understood, asdict, Settings, config_folder
+    "settings.json", Message("The file of the settings"), _understood, asdict, Settings, config_folder
 )

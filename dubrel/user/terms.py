@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from dubrel.base.catalogue import Sentence
+from dubrel.base.catalogue import Message
 from dubrel.model import Term
 from dubrel.user.kept import Kept
 
@@ -36,4 +36,4 @@ def _plain(terms: tuple[Term, ...]) -> list[list[Any]]:
     ]
 
 
-TERMS = Kept[tuple[Term, ...]]("terms.json", Sentence("The list of terms"), _understood, _plain, tuple)
+TERMS = Kept[tuple[Term, ...]]("terms.json", Message("The list of terms"), _understood, _plain, tuple)

@@ -9,7 +9,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from dubrel.base.catalogue import Sentence
+from dubrel.base.catalogue import Message
 from dubrel.user.kept import Kept
 
 _ALIKE = 0.63
@@ -39,7 +39,7 @@ def _plain(voices: list[KeptVoice]) -> dict[str, Any]:
 
 
 VOICES = Kept[list[KeptVoice]](
-    "voices.json", Sentence("The file of the kept voices"), _understood, _plain, list
+    "voices.json", Message("The file of the kept voices"), _understood, _plain, list
 )
 
 

@@ -144,18 +144,18 @@ def test_a_finding_is_english_in_a_report_and_said_in_the_language_of_the_interf
     assert wide.message in capsys.readouterr().out
 
 
-def test_a_sentence_goes_through_processes_and_files_as_it_is():
-    said = catalogue.Sentence(
+def test_a_message_goes_through_processes_and_files_as_it_is():
+    said = catalogue.Message(
         "{captions} not in {language} yet",
         captions=catalogue.amount(1, "caption"),
-        language=catalogue.Sentence("Spanish"),
+        language=catalogue.Message("Spanish"),
     )
     assert said == "1 caption not in Spanish yet"
     ways = (pickle.loads(pickle.dumps(said)), copy.deepcopy(said))
-    kept = catalogue.Sentence.of_parts(json.loads(json.dumps(said.parts())))
+    kept = catalogue.Message.of_parts(json.loads(json.dumps(said.parts())))
     catalogue.speak("es")
     wanted = "1 subtítulo aún no en español"
     assert [catalogue.told(one) for one in (said, *ways, kept)] == [wanted] * 4
-    assert catalogue.Sentence.of_parts("as it is") == "as it is"
-    with pytest.raises(ValueError, match="no sentence"):
-        catalogue.Sentence.of_parts([1, 2])
+    assert catalogue.Message.of_parts("as it is") == "as it is"
+    with pytest.raises(ValueError, match="no message"):
+        catalogue.Message.of_parts([1, 2])

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QWidget
 
-from dubrel.base.catalogue import Sentence, counted, told, tr
+from dubrel.base.catalogue import Message, counted, told, tr
 from dubrel.desk.captions.comparing import Comparing
 from dubrel.desk.captions.editing import CaptionEditing
 from dubrel.desk.captions.findings import Findings
@@ -132,9 +132,7 @@ class CaptionsRoom(Room):
             return ToDo()
         broken, count = self.findings.count, len(track.captions)
         return ToDo(
-            Sentence("{broken} to fix", broken=broken)
-            if broken
-            else Sentence("{count} in order", count=count),
+            Message("{broken} to fix", broken=broken) if broken else Message("{count} in order", count=count),
             max(0.0, 1 - broken / count),
             broken,
         )

@@ -7,7 +7,7 @@ from collections.abc import Iterable, Iterator
 from concurrent.futures import Future
 from typing import TYPE_CHECKING
 
-from dubrel.base.catalogue import Sentence
+from dubrel.base.catalogue import Message
 from dubrel.captions.checks import Finding
 from dubrel.desk.shell.core.background import aside
 from dubrel.desk.shell.core.follower import Follower
@@ -190,7 +190,7 @@ class TranslationFindings(Follower):
                 self._waiting.pop(one.id, None)
             self._check_pair(pair)
         else:
-            self._note(caption, [] if caption.text else [Doubt("empty", Sentence("not translated yet"))])
+            self._note(caption, [] if caption.text else [Doubt("empty", Message("not translated yet"))])
 
     def _check_pair(self, pair: Pair) -> None:
         """Look at a pair, as far as its captions are still there as they were."""
@@ -208,7 +208,7 @@ class TranslationFindings(Follower):
             [caption] = pair.captions
             self._note(
                 caption,
-                [Doubt("changed", Sentence("what it translates was deleted"))] if caption.text else [],
+                [Doubt("changed", Message("what it translates was deleted"))] if caption.text else [],
             )
             return
         first = pair.captions[0].id
@@ -222,7 +222,7 @@ class TranslationFindings(Follower):
         for caption in pair.captions:
             own = list(doubts) if caption is shown_at else []  # once for each sentence
             if not caption.text.strip():
-                own.insert(0, Doubt("empty", Sentence("not translated yet")))
+                own.insert(0, Doubt("empty", Message("not translated yet")))
             changes = source_changes(project, track, caption)
             own[:0] = [Doubt("changed", changed_words(was, now)) for was, now in changes[:2]]
             self._note(caption, own)

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QWidget
 
-from dubrel.base.catalogue import Sentence, counted, told, tr
+from dubrel.base.catalogue import Message, counted, told, tr
 from dubrel.base.languages import language_name
 from dubrel.captions.checks import reading_speed
 from dubrel.desk.sheet.speechlayer import SpeechLayer
@@ -292,12 +292,12 @@ class TranslationRoom(Room):
         done = one.approved / max(1, one.captions)
         if one.translated < one.whole:
             return ToDo(
-                Sentence("{whole:,} to translate", whole=one.whole - one.translated),
+                Message("{whole:,} to translate", whole=one.whole - one.translated),
                 done,
                 one.whole - one.translated,
             )
         if left:
-            return ToDo(Sentence("{left:,} to look at", left=left), done, left)
+            return ToDo(Message("{left:,} to look at", left=left), done, left)
         rest = one.captions - one.approved
         return ToDo(tr("{rest:,} to approve").format(rest=rest) if rest else tr("approved"), done)
 

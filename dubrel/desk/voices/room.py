@@ -6,7 +6,7 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from dubrel.base.catalogue import Sentence, tr
+from dubrel.base.catalogue import Message, tr
 from dubrel.desk.sheet.spots import Spot
 from dubrel.desk.sheet.typing import TypingSheet
 from dubrel.desk.shell.core.commands import Command
@@ -109,11 +109,11 @@ class VoicesRoom(Room):
             return ToDo()
         unnamed, unassigned, unsure, done = self.state.to_do()
         if unnamed:
-            return ToDo(Sentence("{number} unnamed", number=unnamed), done, unnamed)
+            return ToDo(Message("{number} unnamed", number=unnamed), done, unnamed)
         if unassigned:
-            return ToDo(Sentence("{number} unassigned", number=unassigned), done, unassigned)
+            return ToDo(Message("{number} unassigned", number=unassigned), done, unassigned)
         return ToDo(
-            Sentence("{number} unsure", number=unsure) if unsure else Sentence("all named"), done, unsure
+            Message("{number} unsure", number=unsure) if unsure else Message("all named"), done, unsure
         )
 
     def _show_current(self) -> None:

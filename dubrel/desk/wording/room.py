@@ -8,7 +8,7 @@ from functools import partial
 from types import ModuleType
 from typing import TYPE_CHECKING
 
-from dubrel.base.catalogue import Sentence, amount, counted, tr
+from dubrel.base.catalogue import Message, amount, counted, tr
 from dubrel.base.timecode import format_length
 from dubrel.desk.sheet.copying import copy_named, copy_quote
 from dubrel.desk.sheet.meanings import Meanings
@@ -194,9 +194,9 @@ class WordingRoom(Room):
             return ToDo()
         proofing, count = self.doubts.proofing, self.doubts.count
         rate = self.rate.speed()
-        said = amount(count, "doubt") if count else Sentence("{share:.0%} proofed", share=proofing.share)
+        said = amount(count, "doubt") if count else Message("{share:.0%} proofed", share=proofing.share)
         if rate and proofing.share < 1:
-            said = Sentence("{said}, {time} left", said=said, time=format_length(left_ms(proofing, rate)))
+            said = Message("{said}, {time} left", said=said, time=format_length(left_ms(proofing, rate)))
         return ToDo(said, proofing.share, count)
 
     def commands(self) -> list[Command]:

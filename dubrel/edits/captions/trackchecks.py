@@ -5,7 +5,7 @@ from __future__ import annotations
 from bisect import bisect_left
 from collections.abc import Iterable, Iterator
 
-from dubrel.base.catalogue import Sentence
+from dubrel.base.catalogue import Message
 from dubrel.captions.checks import Finding, Shown, findings_of
 from dubrel.model import Caption, CaptionTrack, HouseStyle, Project, Turn, Word
 from dubrel.project.captiontext import rows_of, text_of, words_in_no_caption
@@ -73,7 +73,7 @@ def missing(words: Iterable[Word]) -> list[Finding]:
             runs[-1].append(word)
         else:
             runs.append([word])
-    said = [Sentence("“{words}” is in no caption", words=" ".join(word.text for word in run)) for run in runs]
+    said = [Message("“{words}” is in no caption", words=" ".join(word.text for word in run)) for run in runs]
     return [Finding("no caption", text, run[0].start_ms) for text, run in zip(said, runs)]
 
 

@@ -12,7 +12,7 @@ from dataclasses import asdict, dataclass
 from itertools import islice
 from pathlib import Path
 
-from dubrel.base.catalogue import Sentence, tr
+from dubrel.base.catalogue import Message, tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.files import private_folder
 from dubrel.base.folders import cache_root
@@ -438,14 +438,14 @@ def _cells(body: bytes) -> set[bytes]:
 
 
 def _json(standing: Standing) -> str:
-    todo = [one.parts() if isinstance(one, Sentence) else one for one in standing.todo]
+    todo = [one.parts() if isinstance(one, Message) else one for one in standing.todo]
     return json.dumps({**asdict(standing), "todo": todo})
 
 
 def _standing(text: str) -> Standing:
     value = json.loads(text)
     lists = {name: tuple(value[name]) for name in ("todo", "speakers", "terms", "languages", "styles")}
-    lists["todo"] = tuple(map(Sentence.of_parts, lists["todo"]))
+    lists["todo"] = tuple(map(Message.of_parts, lists["todo"]))
     return Standing(**{**value, **lists})
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from dubrel.base.catalogue import Sentence
+from dubrel.base.catalogue import Message
 from dubrel.base.languages import language_name
 from dubrel.edits.translation.track import standing_of, translated_tracks
 from dubrel.model import Project
@@ -74,14 +74,14 @@ def standing_in(project: Project, languages: Sequence[str] = ()) -> Standing:
         "translation": sum(shares) / len(shares) if shares else float(not languages),
         "release": 1.0 if released else 0.5 * bool(project.releases),
     }
-    todo = [Sentence("not transcribed yet")]
+    todo = [Message("not transcribed yet")]
     if transcript.word_count:
         todo = [one.text for one in unready]
     todo += [
-        Sentence("no translation into {language}", language=Sentence(language_name(one))) for one in missing
+        Message("no translation into {language}", language=Message(language_name(one))) for one in missing
     ]
     if project.releases and not released:
-        todo.append(Sentence("changed since it was released"))
+        todo.append(Message("changed since it was released"))
     return Standing(
         project.title,
         project.length_ms or 0,
