@@ -27,7 +27,7 @@ def painted(*args):
     QTimer.singleShot(0, lambda: (window.grab(), QApplication.quit()))
     return start()
 QApplication.exec = staticmethod(painted)
-application.run(Path({str(DEMO / "slow-water-7.dubrel")!r}))
+application.run([Path({str(DEMO / "slow-water-7.dubrel")!r})])
 import os; os._exit(0)
 """
 

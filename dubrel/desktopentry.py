@@ -9,8 +9,8 @@ import os
 import shutil
 import subprocess
 import sys
+from html import escape  # the XML library's own brings the network with it
 from pathlib import Path
-from xml.sax.saxutils import escape
 
 from dubrel import __version__
 from dubrel.base.files import write_text
@@ -91,7 +91,7 @@ def files(root: Path) -> dict[Path, str]:
     root : Path
         Such as ``~/.local/share``.
     """
-    command = f'"{escape(_command())}"'
+    command = f'"{escape(_command(), quote=False)}"'
     names = {"id": DESKTOP_ID, "version": __version__, "types": ";".join(_TYPES), "command": command}
     return {
         root / "applications" / f"{DESKTOP_ID}.desktop": _ENTRY.format(**names),

@@ -287,7 +287,7 @@ class Session(QObject):
         self.opened.emit()
         self._tell(old)
         self.saved_changed.emit()
-        QTimer.singleShot(_FIRST_FRAME_MS, self.load_peaks)
+        QTimer.singleShot(0, self._load_after_first_frame)
 
     def save(self, path: Path) -> None:
         """Save to a file.
@@ -414,6 +414,10 @@ class Session(QObject):
         if self._talk[0] is not transcript:
             self._talk = (transcript, talk_of(self.project))
         return self._talk[1]
+
+    def _load_after_first_frame(self) -> None:
+        """At the start no events are handled yet: the time runs from the first one on."""
+        QTimer.singleShot(_FIRST_FRAME_MS, self.load_peaks)
 
     def load_peaks(self) -> None:
         """Load the peaks if the sound has been read."""
