@@ -51,7 +51,7 @@ def main() -> None:
     """Open, follow for some minutes in leaps, search for a rare and a common text."""
     project = replace(set_again(talk(30_000), None), media=probe(DEMO / "slow-water-7.opus"))
     folder = Path(tempfile.mkdtemp())
-    [planned] = plan(project, Kit("Page", "{title}", (Item("page"),)))
+    planned, *_ = plan(project, Kit("Page", "{title}", (Item("page"),)))
     page, bare = folder / "page.html", folder / "bare.html"
     page.write_bytes(planned.form.written(planned.source))
     bare.write_text(re.sub(r"<script>.*?</script>", "", page.read_text(), flags=re.DOTALL))
