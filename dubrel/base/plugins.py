@@ -66,9 +66,9 @@ class Register(Generic[T]):
             why = " ".join(str(error).split()) or type(error).__name__
             raise DubrelError(
                 tr(
-                    "“{name}”, which the package of “{place}” adds, cannot be used: {rstrip}. Update "
+                    "“{name}”, which the package of “{place}” adds, cannot be used: {why}. Update "
                     "that package or uninstall it; everything else works."
-                ).format(name=name, place=place, rstrip=why.rstrip("."))
+                ).format(name=name, place=place, why=why.rstrip("."))
             ) from error
 
     def _loaded(self, place: str) -> list[T]:

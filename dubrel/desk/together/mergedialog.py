@@ -16,7 +16,7 @@ from PySide6.QtWidgets import (
     QVBoxLayout,
 )
 
-from dubrel.base.catalogue import counted, tr
+from dubrel.base.catalogue import counted, told, tr
 from dubrel.base.timecode import format_length
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
@@ -138,7 +138,7 @@ class MergeDialog(QDialog):
         self.table.setRowCount(len(self.conflicts))
         for row, one in enumerate(self.conflicts):
             when = format_length(one.start_ms) if one.end_ms else ""
-            for column, text in enumerate((when, one.what, one.before, one.mine, one.theirs)):
+            for column, text in enumerate((when, told(one.what), one.before, one.mine, one.theirs)):
                 item = QTableWidgetItem(text or (_NOTHING if column > 1 else ""))
                 item.setToolTip(text)
                 self.table.setItem(row, column, item)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
-from dubrel.base.catalogue import tr
+from dubrel.base.catalogue import Message
 from dubrel.edits.merging.threeway import Choosing, Passage, Question, changed, passages
 from dubrel.model import HOLDS, Caption, CaptionTrack, Project
 from dubrel.project.captiontext import text_of
@@ -13,7 +13,13 @@ from dubrel.project.captiontext import text_of
 Three = tuple[Project, Project, Project]
 _WORDS = ("words", "breaks", "named", "dashed", "hidden", "styled")
 _TEXT, _TIMES = ("text", "of", "said", "sources"), ("start_ms", "end_ms")
-_PARTS = {"the words": _WORDS, "the text": _TEXT, "the times": _TIMES, "the place": ("place",), "": ("done",)}
+_PARTS = {
+    Message("the words"): _WORDS,
+    Message("the text"): _TEXT,
+    Message("the times"): _TIMES,
+    Message("the place"): ("place",),
+    "": ("done",),
+}
 
 
 def merged_tracks(three: Three, choosing: Choosing) -> tuple[CaptionTrack, ...]:
@@ -38,10 +44,16 @@ def _merged(
     tracks = (was, one, other)
     names = [track.style.name for track in tracks]
     style = choosing.decide(
-        [track.style for track in tracks], f"style {one.id}", tr("the house style of the captions"), names
+        [track.style for track in tracks],
+        f"style {one.id}",
+        Message("the house style of the captions"),
+        names,
     )
     look = choosing.decide(
-        [track.look for track in tracks], f"look {one.id}", tr("the look of the captions"), _looks_of(tracks)
+        [track.look for track in tracks],
+        f"look {one.id}",
+        Message("the look of the captions"),
+        _looks_of(tracks),
     )
     looks = changed([track.looks for track in tracks])
     language = changed([track.language for track in tracks])
@@ -72,7 +84,7 @@ def _captions(
         for project, track, some in zip(three, tracks, (before, part.a, part.b))
     )
     span = min(one.start_ms for one in around), max(one.end_ms for one in around)
-    question = Question(f"captions {tracks[1].id} {first}", "the captions", texts, *span)
+    question = Question(f"captions {tracks[1].id} {first}", Message("the captions"), texts, *span)
     return part.a if choosing.side(question) == "a" else part.b
 
 

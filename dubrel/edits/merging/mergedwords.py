@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field, replace
 
-from dubrel.base.catalogue import tr
+from dubrel.base.catalogue import Message
 from dubrel.edits.merging.threeway import Choosing, Passage, Question, Side, changed, either, passages
 from dubrel.model import Project, Speaker, Transcript, Turn, Word, text_of_words
 
@@ -49,7 +49,7 @@ def merged_words(base: Project, a: Project, b: Project, choosing: Choosing, next
         for word in part.a if side == "a" else part.b:
             found.append(_word(word, three, choosing, side))
     languages = [one.transcript.language for one in (base, a, b)]
-    language = choosing.decide(languages, "language", "the language", languages)
+    language = choosing.decide(languages, "language", Message("the language"), languages)
     turns, next_id = _turns(_in_time(found), three, forced, choosing, next_id)
     people = _people(base, a, b, choosing)
     people = (*people, *_missing(turns, {one.id for one in people}, (a, b)))
@@ -83,7 +83,7 @@ def _side_of(
     )
     start, end = min(word.start_ms for word in around), max(word.end_ms for word in around)
     texts = tuple(text_of_words(words) for words in (before, part.a, part.b))
-    return choosing.side(Question(f"words {first}", "the words", texts, start, end))
+    return choosing.side(Question(f"words {first}", Message("the words"), texts, start, end))
 
 
 def _word(word: Word, three: tuple[Told, Told, Told], choosing: Choosing, side: Side) -> Word:
@@ -94,7 +94,7 @@ def _word(word: Word, three: tuple[Told, Told, Told], choosing: Choosing, side: 
     trio = (was, one, other)
     times = [(each.start_ms, each.end_ms, each.timing) for each in trio]
     clocks = [f"{time[0] / 1000:.3f}–{time[1] / 1000:.3f} s" for time in times]
-    span, what = (was.start_ms, was.end_ms), tr("the times of “{text}”").format(text=word.text)
+    span, what = (was.start_ms, was.end_ms), Message("the times of “{text}”", text=word.text)
     start, end, timing = choosing.decide(times, f"times {word.id}", what, clocks, span)
     return replace(
         word,
@@ -169,7 +169,7 @@ def _turn(words: tuple[Word, ...], three: tuple[Told, Told, Told], choosing: Cho
     names = [_name(told.project, turn.speaker) for told, turn in zip(three, trio)]
     span = (words[0].start_ms, words[-1].end_ms)
     speakers = [turn.speaker for turn in trio]
-    speaker = choosing.decide(speakers, f"speaker {number}", "who speaks", names, span)
+    speaker = choosing.decide(speakers, f"speaker {number}", Message("who speaks"), names, span)
     proofed = changed([turn.proofed for turn in trio])
     reworded = changed([turn.reworded for turn in trio])
     said = text_of_words(words)
@@ -206,7 +206,7 @@ def _people(base: Project, a: Project, b: Project, choosing: Choosing) -> tuple[
             continue
         was = was or Speaker(key)
         names = [who.name for who in (was, one, other)]
-        name = choosing.decide(names, f"name {key}", tr("the name of a speaker"), names)
+        name = choosing.decide(names, f"name {key}", Message("the name of a speaker"), names)
         role = changed([who.role for who in (was, one, other)])
         found.append(Speaker(key, name, role))
     return tuple(found)

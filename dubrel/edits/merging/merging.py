@@ -11,7 +11,7 @@ from dataclasses import dataclass, replace
 from hashlib import sha256
 from typing import Any, Literal
 
-from dubrel.base.catalogue import tr
+from dubrel.base.catalogue import Message, counted, tr
 from dubrel.base.errors import DubrelError
 from dubrel.edits.merging.mergedcaptions import merged_tracks
 from dubrel.edits.merging.mergedwords import merged_words
@@ -150,22 +150,22 @@ def _merged(base: Project, a: Project, b: Project, choosing: Choosing) -> Projec
     active = changed([one.active for one in three])
     titles, subtitles = [one.title for one in three], [one.subtitle for one in three]
     framings = [one.framing for one in three]
-    places = [f"{len(one.keys)} positions" for one in framings]
+    places = [counted(len(one.keys), "position") for one in framings]
     pictures = [one.cameras for one in three]
-    shots = [f"{len(one.all)} cameras, {one.shots} shots" for one in pictures]
+    shots = [f"{counted(len(one.all), 'camera')}, {counted(one.shots, 'shot')}" for one in pictures]
     made = replace(
         a_now,
         transcript=words.transcript,
-        title=choosing.decide(titles, "title", tr("the title"), titles),
-        subtitle=choosing.decide(subtitles, "subtitle", tr("the subtitle"), subtitles),
+        title=choosing.decide(titles, "title", Message("the title"), titles),
+        subtitle=choosing.decide(subtitles, "subtitle", Message("the subtitle"), subtitles),
         tracks=tracks,
         active=active if any(one.id == active for one in tracks) else (tracks[0].id if tracks else 0),
         notes=_notes((base_now, a_now, b_now), choosing),
         terms=_terms(three),
         releases=tuple(sorted({*a.releases, *b.releases}, key=lambda one: (one.at, one.digest)))[-50:],
         cuts=_cuts(three, choosing),
-        framing=choosing.decide(framings, "framing", tr("where the crop lies"), places),
-        cameras=choosing.decide(pictures, "cameras", tr("the cut of the picture"), shots),
+        framing=choosing.decide(framings, "framing", Message("where the crop lies"), places),
+        cameras=choosing.decide(pictures, "cameras", Message("the cut of the picture"), shots),
         next_id=next_id,
         index=None,
     )
@@ -229,8 +229,8 @@ def _notes(three: Three, choosing: Choosing) -> tuple[Note, ...]:
         texts, answers = [note.text for note in trio], [note.answer for note in trio]
         return replace(
             one,
-            text=choosing.decide(texts, f"note {key}", "a note", texts, span),
-            answer=choosing.decide(answers, f"answer {key}", tr("an answer to a query"), answers, span),
+            text=choosing.decide(texts, f"note {key}", Message("a note"), texts, span),
+            answer=choosing.decide(answers, f"answer {key}", Message("an answer to a query"), answers, span),
             kind=changed([note.kind for note in trio]),
             words=changed([note.words for note in trio]),
             end_ms=changed([note.end_ms for note in trio]),
@@ -256,10 +256,10 @@ def _cuts(three: Three, choosing: Choosing) -> tuple[Cut, ...]:
     def both(key: int, was: Cut | None, one: Cut, other: Cut) -> Cut:
         trio = (was or one, one, other)
         names = [cut.name for cut in trio]
-        name = choosing.decide(names, f"cut name {key}", tr("the name of a cut"), names)
+        name = choosing.decide(names, f"cut name {key}", Message("the name of a cut"), names)
         texts = [f"{cut.length_ms / 1000:.1f} s, {cut.joins} joins" for cut in trio]
         parts = [(cut.passages, cut.taken) for cut in trio]
-        passages, taken = choosing.decide(parts, f"cut {key}", f"the cut “{name}”", texts)
+        passages, taken = choosing.decide(parts, f"cut {key}", Message("the cut “{name}”", name=name), texts)
         return replace(one, name=name, passages=passages, taken=taken)
 
     return tuple(merged_map([{cut.id: cut for cut in project.cuts} for project in three], both).values())
