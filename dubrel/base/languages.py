@@ -5,6 +5,8 @@ from __future__ import annotations
 from functools import lru_cache
 from typing import Any
 
+from dubrel.base.catalogue import tr
+
 UNKNOWN = "und"
 """The tag of a language that nobody has said and no text has told."""
 LANGUAGES = {
@@ -82,7 +84,9 @@ def three_letters(tag: str) -> str:
 
 
 def known_language(said: str) -> str:
-    """The tag of a language by its code or its English name; empty where there is none.
+    """The tag of a language by its code or by its name, in English or in the language of the interface.
+
+    Empty where there is none.
 
     Examples
     --------
@@ -90,6 +94,9 @@ def known_language(said: str) -> str:
     ['lt', 'de', 'pt-BR', 'zh', '']
     """
     said = said.strip()
+    here = {tr(name).casefold(): tag for tag, name in LANGUAGES.items()}
+    if said.casefold() in here:
+        return here[said.casefold()]
     main, _, rest = said.replace("_", "-").partition("-")
     found = _listed(main.lower()) or _listed(said.capitalize())
     if found is None:

@@ -184,7 +184,7 @@ def with_language(project: Project, language: str) -> Project:
             tr(
                 "There is a translation into {language}, so the words cannot be in it too. Remove "
                 "the translation first."
-            ).format(language=language_name(language))
+            ).format(language=tr(language_name(language)))
         )
     tracks = tuple(replace(one, language=language) if one.spoken else one for one in project.tracks)
     return replace(project, transcript=replace(transcript, language=language), tracks=tracks)

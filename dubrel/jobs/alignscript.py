@@ -121,7 +121,7 @@ def _by_speaking(
             tr(
                 "The script is in {language}, but English is spoken in “{name}”. Choose the script "
                 "of this recording."
-            ).format(language=language_name(language), name=media.name)
+            ).format(language=tr(language_name(language)), name=media.name)
         )
     for said in align_by_synthesis(words, samples, chunks, language):
         if isinstance(said, float):

@@ -10,7 +10,7 @@ from fractions import Fraction
 from pathlib import Path
 from typing import Any
 
-from dubrel.base.catalogue import tr
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.errors import MediaError
 from dubrel.base.languages import known_language, language_name
 from dubrel.base.timecode import rounded
@@ -47,10 +47,10 @@ class SoundTrackFacts:
 
     def said(self, number: int) -> str:
         """The track as a person calls it."""
-        known = [language_name(self.language)] if self.language else []
+        known = [tr(language_name(self.language))] if self.language else []
         known += [f"“{self.title}”"] if self.title else []
-        known.append({1: "mono", 2: "stereo"}.get(self.channels, f"{self.channels} channels"))
-        return f"Track {number}: {', '.join(known)}"
+        known.append({1: tr("mono"), 2: tr("stereo")}.get(self.channels, counted(self.channels, "channel")))
+        return tr("Track {number}: {what}").format(number=number, what=", ".join(known))
 
 
 def open_media(path: Path) -> Any:

@@ -85,7 +85,7 @@ def paired_file(project: Project, track_id: int, path: Path) -> tuple[Paired, li
         said = [
             *said,
             tr("It is written in {found}, not in {language}.").format(
-                found=language_name(found), language=language_name(track.language)
+                found=tr(language_name(found)), language=tr(language_name(track.language))
             ),
         ]
     if paired.course.kind == "shift":

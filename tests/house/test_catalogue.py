@@ -18,6 +18,7 @@ sys.path.insert(0, str(ROOT / "tools"))
 import catalogue as tool  # noqa: E402
 
 from dubrel.base import catalogue  # noqa: E402
+from dubrel.base.languages import known_language  # noqa: E402
 from dubrel.cli import main  # noqa: E402
 from dubrel.edits.captions.trackchecks import check_track  # noqa: E402
 from dubrel.formats.register import read_file  # noqa: E402
@@ -159,3 +160,10 @@ def test_a_message_goes_through_processes_and_files_as_it_is():
     assert catalogue.Message.of_parts("as it is") == "as it is"
     with pytest.raises(ValueError, match="no message"):
         catalogue.Message.of_parts([1, 2])
+
+
+def test_a_language_is_typed_by_its_code_or_by_its_name_in_english_or_in_the_interface():
+    catalogue.speak("es")
+    assert [known_language(one) for one in ("Alemán", "German", "de", "pt-BR", "alemão")] == [
+        *("de", "de", "de", "pt-BR", "")
+    ]

@@ -396,7 +396,7 @@ class Translating:
         pair = languages_of(str(where))
         beside(partial(tried, str(where)))
         self._add(f"folder:{where}")
-        one, other = map(language_name, pair)
+        one, other = (tr(language_name(tag)) for tag in pair)
         self.desk.say(
             tr("“{name}” translates from {one} to {other}.").format(name=where.name, one=one, other=other)
         )

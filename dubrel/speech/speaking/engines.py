@@ -116,7 +116,7 @@ def voice_for(name: str, language: str) -> str:
             return name
         raise EngineError(
             tr("The voice “{name}” does not speak {language}. Choose another.").format(
-                name=name, language=language_name(language)
+                name=name, language=tr(language_name(language))
             )
         )
     for kind in (*_BUILT_IN, *REGISTER.added):
@@ -125,7 +125,7 @@ def voice_for(name: str, language: str) -> str:
                 return kind
     raise EngineError(
         tr("No voice here speaks {language}. Name a folder with a voice, or a service.").format(
-            language=language_name(language)
+            language=tr(language_name(language))
         )
     )
 

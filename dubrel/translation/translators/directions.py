@@ -16,6 +16,6 @@ def refuse(source: str, target: str, name: str) -> EngineError:
     """What to say where a translator does not know the languages."""
     return EngineError(
         tr("{name} does not go from {source} to {target}. Choose another one.").format(
-            name=name, source=language_name(source), target=language_name(target)
+            name=name, source=tr(language_name(source)), target=tr(language_name(target))
         )
     )

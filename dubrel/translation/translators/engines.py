@@ -96,7 +96,7 @@ def translator(name: str, source: str, target: str) -> Translator:
                 tr(
                     "No built-in translator goes from {source} to {target}. Add a folder with a "
                     "model, use a service, or translate by hand."
-                ).format(source=language_name(source), target=language_name(target))
+                ).format(source=tr(language_name(source)), target=tr(language_name(target)))
             )
     kind, _, where = name.partition(":")
     if kind not in REGISTER.names:

@@ -64,7 +64,7 @@ class SharedDialog(QDialog):
         form.setHorizontalSpacing(Space.WIDE)
         box.addLayout(form)
         self.title = QLineEdit(series.title)
-        self.languages = QLineEdit(", ".join(language_name(one) for one in series.languages))
+        self.languages = QLineEdit(", ".join(tr(language_name(one)) for one in series.languages))
         self.languages.setPlaceholderText(tr("none, or such as German, Portuguese"))
         self.kit = _choice(_NONE, all_kits(), series.kit, KITS)
         self.pattern = QLineEdit(series.pattern)

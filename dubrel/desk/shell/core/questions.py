@@ -106,7 +106,7 @@ class Questions:
     def language(self, now: str) -> str:
         """The language of the words by its name or code, or empty for none; ``now`` is what it is."""
         question = tr("The words are in (choose, or type a language or its code):")
-        names = [now, *(name for name in LANGUAGES.values() if name != now)]
+        names = list(dict.fromkeys([now, *map(tr, LANGUAGES.values())]))
         return ask_which(self.window, tr("Language"), question, tr("Set"), names, now=now, typed=True) or ""
 
     def changed_outside(self, name: str) -> str:

@@ -113,7 +113,7 @@ def edit_group(desk: Desk) -> Group:
 def _language(desk: Desk) -> None:
     """Ask which language the words are in; it decides letters, breaks, spelling and what translates."""
     history = desk.session.history
-    said = desk.ask.language(language_name(desk.session.project.transcript.language))
+    said = desk.ask.language(tr(language_name(desk.session.project.transcript.language)))
     if not said:
         return
     tag = known_language(said)
