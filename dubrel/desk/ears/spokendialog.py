@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QDialog, QHeaderView, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QDialog, QHeaderView, QTableWidget, QTableWidgetItem, QWidget
 
 from dubrel.base.catalogue import counted, tr
 from dubrel.base.timecode import format_clock
@@ -14,8 +14,7 @@ from dubrel.desk.ears.wishes import SpokenWishes
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.scale import fixed
 from dubrel.desk.shell.kit.sentence import Blank, Sentence
-from dubrel.desk.shell.kit.theme import Space
-from dubrel.desk.shell.kit.widgets import button, closing_row, label, plain_table
+from dubrel.desk.shell.kit.widgets import button, closing_row, label, plain_table, titled_box
 from dubrel.speech.speaking.fitting import Placed
 
 _FASTER = 1.005
@@ -65,10 +64,7 @@ class SpokenDialog(QDialog):
         self.wishes, self.act, self.line, self._lines = wishes, "speak", 0, lines
         self.setWindowTitle(tr("Spoken"))
         self.resize(860, 560 if lines else 260)
-        box = QVBoxLayout(self)
-        box.setContentsMargins(Space.EDGE, Space.WIDE, Space.EDGE, Space.WIDE)
-        box.setSpacing(Space.APART)
-        box.addWidget(label(tr("Spoken"), "title"))
+        box = titled_box(self, tr("Spoken"))
         self.sentence = Sentence(_parts(languages, voices))
         self.sentence.show_values(wishes)
         self.sentence.changed.connect(self._changed)

@@ -21,8 +21,7 @@ from dubrel.base.timecode import format_length
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.scale import fixed
-from dubrel.desk.shell.kit.theme import Space
-from dubrel.desk.shell.kit.widgets import button, closing_row, label, plain_table
+from dubrel.desk.shell.kit.widgets import button, closing_row, label, plain_table, titled_box
 from dubrel.edits.merging.merging import Conflict, Whose
 from dubrel.edits.speakers.voices import shown_name
 from dubrel.model import text_of_words
@@ -67,10 +66,7 @@ class MergeDialog(QDialog):
         self.decisions: dict[str, Whose] = {one.key: "mine" for one in conflicts}
         self.setWindowTitle(tr("Merge a colleague's changes"))
         self.resize(1000, 580)
-        box = QVBoxLayout(self)
-        box.setContentsMargins(Space.EDGE, Space.WIDE, Space.EDGE, Space.WIDE)
-        box.setSpacing(Space.APART)
-        box.addWidget(label(tr("Merge “{name}”").format(name=name), "title"))
+        box = titled_box(self, tr("Merge “{name}”").format(name=name))
         said = label(about)
         said.setWordWrap(True)
         box.addWidget(said)

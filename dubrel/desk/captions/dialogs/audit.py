@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QDialog, QHBoxLayout, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QDialog, QHBoxLayout, QListWidget, QListWidgetItem, QWidget
 
 from dubrel.base.catalogue import tr
 from dubrel.base.timecode import format_clock
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.scale import fixed, px
-from dubrel.desk.shell.kit.theme import Space, Theme, time_font
-from dubrel.desk.shell.kit.widgets import ACCESS, button, label
+from dubrel.desk.shell.kit.theme import Theme, time_font
+from dubrel.desk.shell.kit.widgets import ACCESS, button, label, titled_box
 from dubrel.model import Audit, AuditedCaption
 from dubrel.model.audit import ON_TIME, TOLERANCE_MS
 from dubrel.release.auditreport import course_in_words
@@ -98,10 +98,7 @@ class AuditDialog(QDialog):
         self.setWindowTitle(tr("Timing audit"))
         self.resize(860, 600)
         self.fix = ""
-        box = QVBoxLayout(self)
-        box.setContentsMargins(Space.EDGE, Space.WIDE, Space.EDGE, Space.WIDE)
-        box.setSpacing(Space.APART)
-        box.addWidget(label(tr("Timing audit"), "title"))
+        box = titled_box(self, tr("Timing audit"))
         box.addWidget(label(course_in_words(report.course)))
         box.addWidget(OffsetPlot(report, theme))
         box.addWidget(

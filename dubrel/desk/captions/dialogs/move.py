@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from fractions import Fraction
 
-from PySide6.QtWidgets import QComboBox, QDialog, QGridLayout, QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QComboBox, QDialog, QGridLayout, QLineEdit, QWidget
 
 from dubrel.base.catalogue import tr
 from dubrel.base.timecode import format_clock
 from dubrel.desk.shell.kit.theme import Space
-from dubrel.desk.shell.kit.widgets import button, closing_row, label
+from dubrel.desk.shell.kit.widgets import button, closing_row, label, titled_box
 from dubrel.edits.captions.times import Move
 from dubrel.model import CaptionTrack
 
@@ -31,10 +31,7 @@ class MoveDialog(QDialog):
         self.setWindowTitle(tr("Shift or stretch the captions"))
         self.resize(560, 320)
         self.track = track
-        box = QVBoxLayout(self)
-        box.setContentsMargins(Space.EDGE, Space.WIDE, Space.EDGE, Space.WIDE)
-        box.setSpacing(Space.ROOM)
-        box.addWidget(label(tr("Shift or stretch the captions"), "title"))
+        box = titled_box(self, tr("Shift or stretch the captions"), Space.ROOM)
         form = QGridLayout()
         form.setVerticalSpacing(Space.NEAR)
         form.setColumnStretch(1, 1)

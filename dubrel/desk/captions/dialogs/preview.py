@@ -15,7 +15,6 @@ from PySide6.QtWidgets import (
     QListWidgetItem,
     QStyledItemDelegate,
     QStyleOptionViewItem,
-    QVBoxLayout,
     QWidget,
 )
 
@@ -23,8 +22,8 @@ from dubrel.base.catalogue import counted, tr
 from dubrel.base.timecode import format_clock
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.scale import px
-from dubrel.desk.shell.kit.theme import Space, Theme, text_font, time_font
-from dubrel.desk.shell.kit.widgets import Index, button, closing_row, label
+from dubrel.desk.shell.kit.theme import Theme, text_font, time_font
+from dubrel.desk.shell.kit.widgets import Index, button, closing_row, label, titled_box
 from dubrel.edits.captions.resetting import Exchange, differences, exchanges
 from dubrel.model import Caption, Project
 from dubrel.project.captiontext import text_of
@@ -102,10 +101,7 @@ class PreviewDialog(QDialog):
         self.setWindowTitle(title)
         self.resize(920, 620)
         self.project, self.made, self._make, self._go = project, project, make, go
-        box = QVBoxLayout(self)
-        box.setContentsMargins(Space.EDGE, Space.WIDE, Space.EDGE, Space.WIDE)
-        box.setSpacing(Space.APART)
-        box.addWidget(label(title, "title"))
+        box = titled_box(self, title)
         row = QHBoxLayout()
         self.scope, self.keep = QComboBox(), QCheckBox(tr("Keep manual changes"))
         self.scope.setAccessibleName(tr("What"))

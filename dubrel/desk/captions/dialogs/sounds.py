@@ -5,13 +5,12 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QDialog, QHBoxLayout, QListWidget, QListWidgetItem, QVBoxLayout
+from PySide6.QtWidgets import QDialog, QHBoxLayout, QListWidget, QListWidgetItem
 
 from dubrel.base.catalogue import tr
 from dubrel.base.timecode import format_clock
 from dubrel.desk.shell.core.desk import Desk
-from dubrel.desk.shell.kit.theme import Space
-from dubrel.desk.shell.kit.widgets import button, closing_row, label
+from dubrel.desk.shell.kit.widgets import button, closing_row, label, titled_box
 from dubrel.edits.captions.soundcaptions import Proposal
 
 
@@ -23,10 +22,7 @@ class SoundsDialog(QDialog):
         self.desk, self.found = desk, list(found)
         self.setWindowTitle(tr("Sound descriptions"))
         self.resize(560, 420)
-        box = QVBoxLayout(self)
-        box.setContentsMargins(Space.EDGE, Space.WIDE, Space.EDGE, Space.WIDE)
-        box.setSpacing(Space.APART)
-        box.addWidget(label(tr("Sound descriptions"), "title"))
+        box = titled_box(self, tr("Sound descriptions"))
         box.addWidget(label(tr("Space ticks one, Enter plays it. Those with a tick are added."), "quiet"))
         self.list = QListWidget()
         self.list.setAccessibleName(tr("Proposed sound descriptions"))

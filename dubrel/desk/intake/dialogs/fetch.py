@@ -22,7 +22,7 @@ from PySide6.QtWidgets import (
 from dubrel.base.catalogue import counted, tr
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.theme import Space
-from dubrel.desk.shell.kit.widgets import button, closing_row, label, plain_table
+from dubrel.desk.shell.kit.widgets import button, closing_row, label, plain_table, titled_box
 from dubrel.jobs.addresses.feeds import FeedEpisode
 from dubrel.jobs.addresses.fetching import Offered
 
@@ -54,10 +54,7 @@ class FetchDialog(QDialog):
         self.folder, self._choose = folder, choose
         self.setWindowTitle(tr("Fetch from an address"))
         self.resize(640, 330)
-        box = QVBoxLayout(self)
-        box.setContentsMargins(Space.EDGE, Space.WIDE, Space.EDGE, Space.WIDE)
-        box.setSpacing(Space.APART)
-        box.addWidget(label(tr("Fetch this recording?"), "title"))
+        box = titled_box(self, tr("Fetch this recording?"))
         grid = QGridLayout()
         grid.setHorizontalSpacing(Space.WIDE)
         grid.setColumnStretch(1, 1)

@@ -10,15 +10,13 @@ from PySide6.QtWidgets import (
     QHeaderView,
     QTableWidget,
     QTableWidgetItem,
-    QVBoxLayout,
     QWidget,
 )
 
 from dubrel.base.catalogue import tr
 from dubrel.base.languages import LANGUAGES, detect_language, language_name
 from dubrel.desk.shell.kit.scale import fixed
-from dubrel.desk.shell.kit.theme import Space
-from dubrel.desk.shell.kit.widgets import button, closing_row, label, plain_table
+from dubrel.desk.shell.kit.widgets import button, closing_row, label, plain_table, titled_box
 from dubrel.formats.scripts.script import Kind, Piece
 
 _LINE_END = " / "  # as lines of a song stand in running text
@@ -39,10 +37,7 @@ class ScriptDialog(QDialog):
         super().__init__(parent)
         self.setWindowTitle(tr("Align a script"))
         self.resize(820, 560)
-        box = QVBoxLayout(self)
-        box.setContentsMargins(Space.EDGE, Space.WIDE, Space.EDGE, Space.WIDE)
-        box.setSpacing(Space.APART)
-        box.addWidget(label(name, "title"))
+        box = titled_box(self, name)
         hint = label(
             tr(
                 "Only speech is aligned with the sound. Correct the kind of a piece or the name "

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from PySide6.QtWidgets import QCheckBox, QDialog, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QCheckBox, QDialog, QWidget
 
 from dubrel.base.catalogue import tr
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.scale import fixed
 from dubrel.desk.shell.kit.theme import Space
-from dubrel.desk.shell.kit.widgets import button, closing_row, label
+from dubrel.desk.shell.kit.widgets import button, closing_row, label, titled_box
 from dubrel.media.probe import SoundTrackFacts
 
 
@@ -28,10 +28,7 @@ class SoundTracksDialog(QDialog):
     def __init__(self, tracks: Sequence[SoundTrackFacts], chosen: Sequence[int], parent: QWidget) -> None:
         super().__init__(parent)
         self.setWindowTitle(tr("Sound tracks"))
-        box = QVBoxLayout(self)
-        box.setContentsMargins(Space.EDGE, Space.WIDE, Space.EDGE, Space.WIDE)
-        box.setSpacing(Space.APART)
-        box.addWidget(label(tr("Which sound is played, drawn and transcribed?"), "title"))
+        box = titled_box(self, tr("Which sound is played, drawn and transcribed?"))
         about = label(
             tr(
                 "Several are mixed. Where each speaker has a track, choose “One speaker a track” "

@@ -4,11 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from PySide6.QtWidgets import QDialog, QHBoxLayout, QListWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QDialog, QHBoxLayout, QListWidget, QWidget
 
 from dubrel.base.catalogue import counted, tr
-from dubrel.desk.shell.kit.theme import Space
-from dubrel.desk.shell.kit.widgets import button, label
+from dubrel.desk.shell.kit.widgets import button, label, titled_box
 
 
 class DifferingDialog(QDialog):
@@ -18,10 +17,7 @@ class DifferingDialog(QDialog):
         super().__init__(parent)
         self.setWindowTitle(tr("Check all episodes"))
         self.resize(760, 420)
-        box = QVBoxLayout(self)
-        box.setContentsMargins(Space.EDGE, Space.WIDE, Space.EDGE, Space.WIDE)
-        box.setSpacing(Space.APART)
-        box.addWidget(label(tr("Check all episodes"), "title"))
+        box = titled_box(self, tr("Check all episodes"))
         many = counted(len(found), "thing differs", "things differ")
         box.addWidget(
             label(tr("{many} between the episodes, and should perhaps not.").format(many=many), "quiet")

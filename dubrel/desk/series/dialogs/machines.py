@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QCheckBox, QDialog, QFormLayout, QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QCheckBox, QDialog, QFormLayout, QLineEdit, QWidget
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.theme import Space
-from dubrel.desk.shell.kit.widgets import button, closing_row, label
+from dubrel.desk.shell.kit.widgets import button, closing_row, label, titled_box
 from dubrel.jobs.machines.security import Certificates, refuse_in_the_clear
 from dubrel.user.machines import Chosen
 
@@ -21,10 +21,7 @@ class MachinesDialog(QDialog):
         super().__init__(parent)
         self.setWindowTitle(tr("Machines"))
         self.resize(600, 360)
-        box = QVBoxLayout(self)
-        box.setContentsMargins(Space.EDGE, Space.WIDE, Space.EDGE, Space.WIDE)
-        box.setSpacing(Space.APART)
-        box.addWidget(label(tr("Machines that work on a series"), "title"))
+        box = titled_box(self, tr("Machines that work on a series"))
         about = label(
             tr(
                 "Start a scheduler with “dask scheduler”, and “dubrel work” with its address on "

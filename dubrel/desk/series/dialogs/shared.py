@@ -16,7 +16,6 @@ from PySide6.QtWidgets import (
     QLineEdit,
     QListWidget,
     QListWidgetItem,
-    QVBoxLayout,
     QWidget,
 )
 
@@ -27,7 +26,7 @@ from dubrel.captions.styles import STYLES
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.scale import fixed
 from dubrel.desk.shell.kit.theme import Space
-from dubrel.desk.shell.kit.widgets import button, closing_row, label
+from dubrel.desk.shell.kit.widgets import button, closing_row, label, titled_box
 from dubrel.model import HouseStyle
 from dubrel.release.kits import KITS, all_kits
 from dubrel.store.seriesfile import Series, Voice
@@ -54,10 +53,7 @@ class SharedDialog(QDialog):
         self._series, self._home = series, home
         self.setWindowTitle(tr("The same in all episodes"))
         self.resize(620, 560)
-        box = QVBoxLayout(self)
-        box.setContentsMargins(Space.EDGE, Space.WIDE, Space.EDGE, Space.WIDE)
-        box.setSpacing(Space.APART)
-        box.addWidget(label(tr("The same in all episodes"), "title"))
+        box = titled_box(self, tr("The same in all episodes"))
         form = QFormLayout()
         form.setLabelAlignment(Qt.AlignmentFlag.AlignLeft)
         form.setVerticalSpacing(Space.NEAR)

@@ -6,13 +6,12 @@ from collections.abc import Sequence
 from pathlib import Path
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QDialog, QHeaderView, QTreeWidget, QTreeWidgetItem, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QDialog, QHeaderView, QTreeWidget, QTreeWidgetItem, QWidget
 
 from dubrel.base.catalogue import counted, tr
 from dubrel.base.timecode import format_length
 from dubrel.desk.shell.kit.scale import fixed
-from dubrel.desk.shell.kit.theme import Space
-from dubrel.desk.shell.kit.widgets import button, closing_row, label
+from dubrel.desk.shell.kit.widgets import button, closing_row, label, titled_box
 from dubrel.finding.termspots import SURE, TermSpot
 from dubrel.jobs.series.learning import Change
 from dubrel.model import Project
@@ -38,10 +37,7 @@ class TermPlacesDialog(QDialog):
         self.changes = list(changes)
         self.setWindowTitle(tr("Terms in all episodes"))
         self.resize(940, 600)
-        box = QVBoxLayout(self)
-        box.setContentsMargins(Space.EDGE, Space.WIDE, Space.EDGE, Space.WIDE)
-        box.setSpacing(Space.APART)
-        box.addWidget(label(tr("Terms in all episodes"), "title"))
+        box = titled_box(self, tr("Terms in all episodes"))
         said = label(
             tr(
                 "{about} Space ticks a place or a whole episode. Each episode is changed "

@@ -12,7 +12,6 @@ from PySide6.QtWidgets import (
     QHeaderView,
     QLabel,
     QTableWidget,
-    QVBoxLayout,
     QWidget,
 )
 
@@ -20,7 +19,7 @@ from dubrel.base.catalogue import tr
 from dubrel.base.timecode import format_clock
 from dubrel.desk.shell.kit.scale import fixed
 from dubrel.desk.shell.kit.theme import Space
-from dubrel.desk.shell.kit.widgets import button, closing_row, label, plain_table
+from dubrel.desk.shell.kit.widgets import button, closing_row, label, plain_table, titled_box
 from dubrel.project.passages import Passage
 
 _MOST, _LINE = 500, 46  # passages; letters that stand on one line
@@ -93,10 +92,7 @@ class PassagesDialog(QDialog):
         super().__init__(parent)
         self.setWindowTitle(title)
         self.resize(900, 560)
-        box = QVBoxLayout(self)
-        box.setContentsMargins(Space.EDGE, Space.WIDE, Space.EDGE, Space.WIDE)
-        box.setSpacing(Space.APART)
-        box.addWidget(label(title, "title"))
+        box = titled_box(self, title)
         about = label(text)
         about.setWordWrap(True)
         box.addWidget(about)

@@ -117,6 +117,15 @@ def plain_table(table: QTableWidget, name: str, headings: list[str]) -> None:
         table.setHorizontalHeaderLabels(headings)
 
 
+def titled_box(dialog: QWidget, title: str, spacing: int = Space.APART) -> QVBoxLayout:
+    """Rows of a dialog below each other, its title first."""
+    box = QVBoxLayout(dialog)
+    box.setContentsMargins(Space.EDGE, Space.WIDE, Space.EDGE, Space.WIDE)
+    box.setSpacing(spacing)
+    box.addWidget(label(title, "title"))
+    return box
+
+
 def closing_row(dialog: QDialog, *others: QWidget, leave: QPushButton, go: QPushButton) -> QHBoxLayout:
     """The last row of a dialog: what else there is, then the way out and the way on."""
     row = QHBoxLayout()

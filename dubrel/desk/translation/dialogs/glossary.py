@@ -13,7 +13,6 @@ from PySide6.QtWidgets import (
     QLineEdit,
     QTableWidget,
     QTableWidgetItem,
-    QVBoxLayout,
     QWidget,
 )
 
@@ -23,7 +22,7 @@ from dubrel.base.languages import language_name
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.theme import Space
-from dubrel.desk.shell.kit.widgets import button, label, plain_table
+from dubrel.desk.shell.kit.widgets import button, label, plain_table, titled_box
 from dubrel.edits.words.terms import with_term, without_term
 from dubrel.model import Project, Term
 from dubrel.translation.glossary import glossary_clashes
@@ -42,10 +41,7 @@ class GlossaryDialog(QDialog):
         name = tr(language_name(language))
         self.setWindowTitle(tr("Glossary"))
         self.resize(1040, 520)
-        box = QVBoxLayout(self)
-        box.setContentsMargins(Space.EDGE, Space.WIDE, Space.EDGE, Space.WIDE)
-        box.setSpacing(Space.APART)
-        box.addWidget(label(tr("Glossary"), "title"))
+        box = titled_box(self, tr("Glossary"))
         about = label(
             tr(
                 "Terms are put into translations as they stand here, and checked. Several forms "

@@ -10,7 +10,6 @@ from PySide6.QtWidgets import (
     QFormLayout,
     QHBoxLayout,
     QLineEdit,
-    QVBoxLayout,
     QWidget,
 )
 
@@ -19,8 +18,7 @@ from dubrel.base.errors import DubrelError
 from dubrel.base.timecode import format_clock
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
-from dubrel.desk.shell.kit.theme import Space
-from dubrel.desk.shell.kit.widgets import button, label, plain_table
+from dubrel.desk.shell.kit.widgets import button, label, plain_table, titled_box
 from dubrel.edits.translation.replacing import Sought, found_in, replaced_in
 from dubrel.finding.words import Found, Query, find, replaced
 from dubrel.model import Caption
@@ -37,10 +35,7 @@ class ReplaceDialog(QDialog):
         self.desk, self.session, self.track_id = desk, desk.session, track_id
         self.setWindowTitle(tr("Find and replace"))
         self.resize(680, 460)
-        box = QVBoxLayout(self)
-        box.setContentsMargins(Space.EDGE, Space.WIDE, Space.EDGE, Space.WIDE)
-        box.setSpacing(Space.APART)
-        box.addWidget(label(tr("Find and replace"), "title"))
+        box = titled_box(self, tr("Find and replace"))
         form = QFormLayout()
         self.field, self.becomes, self.where = QLineEdit(), QLineEdit(), QComboBox()
         for text, value in (

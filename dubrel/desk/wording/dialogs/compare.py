@@ -13,7 +13,6 @@ from PySide6.QtWidgets import (
     QHeaderView,
     QTableWidget,
     QTableWidgetItem,
-    QVBoxLayout,
     QWidget,
 )
 
@@ -21,8 +20,7 @@ from dubrel.base.catalogue import tr
 from dubrel.base.timecode import format_clock
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.scale import fixed
-from dubrel.desk.shell.kit.theme import Space
-from dubrel.desk.shell.kit.widgets import button, label, plain_table
+from dubrel.desk.shell.kit.widgets import button, label, plain_table, titled_box
 from dubrel.edits.words.readings import Difference
 from dubrel.jobs.transcribing.secondreading import Comparison
 
@@ -65,10 +63,7 @@ class CompareDialog(QDialog):
         self.resize(900, 600)
         self.comparison = comparison
         self._accepted: set[int] = set()
-        box = QVBoxLayout(self)
-        box.setContentsMargins(Space.EDGE, Space.WIDE, Space.EDGE, Space.WIDE)
-        box.setSpacing(Space.APART)
-        box.addWidget(label(tr("Compare"), "title"))
+        box = titled_box(self, tr("Compare"))
         self.count = label(counted(comparison, reference))
         box.addWidget(self.count)
         self.table = QTableWidget(len(comparison.differences), 3)
