@@ -491,3 +491,19 @@ def test_a_right_to_left_transcript_is_set_from_the_right(window):
     window.sheet.move_caret(Spot(0, 4))
     window.sheet.write("ים")
     assert window.sheet.turns[0].text.startswith("שלוםים")
+
+
+@pytest.mark.parametrize("room", ["wording", "captions"])
+def test_pages_that_are_made_ahead_leave_the_one_in_sight(window, qtbot, monkeypatch, room):
+    """Where somebody works right after the start, no other page comes into view."""
+    for name in ("_FIRST_MS", "_STEP_MS"):
+        monkeypatch.setattr(f"dubrel.desk.shell.frame.preparing.{name}", 0)
+    window.filing.open_path(DEMO / "slow-water-7.dubrel")
+    window.show_room(room)
+    page, seen = window.rooms[room].page, set()
+    window.pages.currentChanged.connect(lambda _nth: seen.add(window.pages.currentWidget()))
+    window.prepare()
+    wanted = [one.page for one in window.rooms.values()]
+    qtbot.waitUntil(lambda: all(window.pages.indexOf(one) >= 0 for one in wanted), timeout=60_000)
+    assert window.pages.currentWidget() is page and page.isVisible()
+    assert seen <= {page}

@@ -42,11 +42,11 @@ class Preparing(QObject):
             for name in room.ahead:
                 yield partial(import_module, name)
             yield partial(getattr, room, "page")
-            yield partial(pages.addWidget, room.page)
+            yield partial(_add, pages, room.page)
             yield partial(getattr, room, "panel")
             for other in room.other_pages():
                 yield other
-                yield partial(_add, pages, other)
+                yield partial(_add, pages, other())
 
     def _next(self) -> None:
         step = next(self._steps, None)
@@ -55,5 +55,7 @@ class Preparing(QObject):
             self._timer.start(_STEP_MS)
 
 
-def _add(pages: QStackedWidget, other: Callable[[], QWidget]) -> None:
-    pages.addWidget(other())
+def _add(pages: QStackedWidget, page: QWidget) -> None:
+    """Put a page with the others; one that was shown meanwhile is there, and would be taken out of sight."""
+    if pages.indexOf(page) < 0:
+        pages.addWidget(page)
