@@ -484,6 +484,7 @@ def run_window(seed: int, steps: int, folder: Path) -> tuple[int, list[Finding]]
     window.resize(1280, 800)
     window.show_room("intake")
     window.show()
+    window.prepare()  # pages are made while things are done, as after every start
     session, found = WindowSession(window, seed, folder), list[Finding]()
     faulthandler.dump_traceback_later(_LONGEST_S, exit=True)  # a dialog that nobody answers
     try:
