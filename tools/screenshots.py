@@ -320,7 +320,7 @@ def _safety(window: MainWindow) -> None:
     """Versions, unsaved work, and the start page with all of it."""
     from dubrel.demofiles import demo_project
     from dubrel.desk.shell.kit.passagetable import PassagesDialog
-    from dubrel.desk.shell.pages.startpage import told
+    from dubrel.desk.shell.pages.startpage import leftover_in_words
     from dubrel.project.passages import passages
     from dubrel.store.journal import Journal
     from dubrel.store.recovery import leftovers
@@ -352,7 +352,7 @@ def _safety(window: MainWindow) -> None:
     [left] = leftovers()
     names = ("In the file", "Unsaved work")
     dialog = PassagesDialog(
-        "Unsaved work", told(left), passages(left.base, left.project), names, "Recover", window
+        "Unsaved work", leftover_in_words(left), passages(left.base, left.project), names, "Recover", window
     )
     dialog.show()
     settle(300)
