@@ -172,9 +172,9 @@ def _read_no_sources() -> None:
     It asks each that is imported whether it uses the library; without an answer
     of ours it would read it. Said so, nothing is switched, as for any module without the switch.
     """
-    feature = sys.modules.get("shibokensupport.feature")
-    if hasattr(feature, "_mod_uses_pyside"):
-        setattr(feature, "_mod_uses_pyside", lambda module: True)  # noqa: B010 - a module of the library
+    import builtins
+    if hasattr(builtins, "__orig_import__"):
+        builtins.__import__ = builtins.__orig_import__
 
 
 def run_demo() -> int:

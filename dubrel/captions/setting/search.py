@@ -9,6 +9,7 @@ rules of :mod:`timing` allow is cheaper; a test compares with all there are.
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -21,6 +22,7 @@ from dubrel.captions.setting.timing import FAR_AHEAD, Bounds, Clock, Steps
 from dubrel.model import HouseStyle
 
 _STOPS = 1200  # places whose steps are computed at once
+_THREADS = 2  # the machines that we have in mind have two cores at least
 
 
 @dataclass(frozen=True)
@@ -238,16 +240,32 @@ class Search:
         best = np.full((count + 1) * width, np.inf)
         best[:width] = self.in_costs[0]
         blocks: list[tuple[np.ndarray, np.ndarray]] = []
-        for low in range(1, count + 1, _STOPS):
-            stops = np.arange(low, min(low + _STOPS, count + 1))
-            firsts = self.first[stops]
-            sizes = stops - firsts
-            offsets = np.concatenate(([0], np.cumsum(sizes)))
-            starts = np.arange(offsets[-1]) - np.repeat(offsets[:-1] - firsts, sizes)
-            _, cost = self.steps(starts, np.repeat(stops, sizes))
-            blocks.append((cost.reshape(-1, width), offsets * width))
-            _walk(best, *blocks[-1], firsts * width, stops * width)
+        for stops, block in self._blocks():
+            blocks.append(block)
+            _walk(best, *block, self.first[stops] * width, stops * width)
         return self._traced(best, blocks), float(best[count * width])
+
+    def _blocks(self) -> Iterator[tuple[np.ndarray, tuple[np.ndarray, np.ndarray]]]:
+        """Borders in order, some at a time, with the costs of their steps and where each one's begin.
+
+        Those of borders to come are computed in threads while the way is sought over the ones before.
+        """
+        count = len(self.chain)
+        borders = [np.arange(low, min(low + _STOPS, count + 1)) for low in range(1, count + 1, _STOPS)]
+        if len(borders) < 2:
+            yield from ((stops, self._block(stops)) for stops in borders)
+            return
+        with ThreadPoolExecutor(_THREADS) as pool:
+            yield from zip(borders, pool.map(self._block, borders))
+
+    def _block(self, stops: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+        """The costs of all steps to some borders, and where those of each border begin among them."""
+        firsts, width = self.first[stops], self.ins.shape[1]
+        sizes = stops - firsts
+        offsets = np.concatenate(([0], np.cumsum(sizes)))
+        starts = np.arange(offsets[-1]) - np.repeat(offsets[:-1] - firsts, sizes)
+        _, cost = self.steps(starts, np.repeat(stops, sizes))
+        return cost.reshape(-1, width), offsets * width
 
     def times_of(self, edges: Sequence[int]) -> list[tuple[int, int]]:
         """The best times of given captions; ``edges`` are the places where they begin, and the end."""

@@ -49,8 +49,8 @@ class LookingOver:
         self.desk.jobs.cancel("survey")
 
     def on_opened(self) -> None:
-        """Another recording is there."""
-        self.read()
+        """Another recording is there: it is read when what was opened has been drawn."""
+        self.read_soon()
         if self._wanted:
             self._look_over()
 
