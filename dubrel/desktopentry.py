@@ -7,9 +7,7 @@ from __future__ import annotations
 
 import os
 import shutil
-import subprocess
 import sys
-from html import escape  # the XML library's own brings the network with it
 from pathlib import Path
 
 from dubrel import __version__
@@ -91,6 +89,8 @@ def files(root: Path) -> dict[Path, str]:
     root : Path
         Such as ``~/.local/share``.
     """
+    from html import escape  # late: the window only asks for the names; the XML library's brings the network
+
     command = f'"{escape(_command(), quote=False)}"'
     names = {"id": DESKTOP_ID, "version": __version__, "types": ";".join(_TYPES), "command": command}
     return {
@@ -155,6 +155,8 @@ def remove(root: Path | None = None) -> list[Path]:
 
 def _tell(root: Path) -> None:
     """Let the desktop know, where its programs are there."""
+    import subprocess  # late: as above
+
     for program, folder in (("update-mime-database", "mime"), ("update-desktop-database", "applications")):
         if shutil.which(program) and (root / folder).is_dir():
             subprocess.run([program, str(root / folder)], capture_output=True, timeout=30, check=False)

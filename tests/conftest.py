@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 import gc
 import json
 import os
@@ -170,15 +171,29 @@ class Answers:
         return getattr(next(one for one in self._asks if hasattr(type(one), name)), name)
 
 
-def equip(made):
-    """Short names for the parts of a window that tests look at."""
+@functools.cache
+def window_class():
+    """A window with short names for its pages; each is made when a test first asks for it."""
+    from dubrel.desk.shell.frame.window import MainWindow
+
+    class Window(MainWindow):
+        stanzas = property(lambda self: self.rooms["captions"].stanzas)
+        intake = property(lambda self: self.rooms["intake"].page)
+        release = property(lambda self: self.rooms["release"].page)
+
+    return Window
+
+
+def equipped(theme):
+    """A window with short names for the parts that tests look at."""
     from dubrel.desk.ears.ears import Ears
+    from dubrel.desk.passes import make_rooms
     from dubrel.desk.series.seriesdesk import SeriesDesk
     from dubrel.desk.together.together import Together
 
+    made = window_class()(theme, make_rooms)
     rooms = made.rooms
-    made.sheet, made.stanzas = rooms["wording"].sheet, rooms["captions"].stanzas
-    made.intake, made.release = rooms["intake"].page, rooms["release"].page
+    made.sheet = rooms["wording"].sheet
     made.findings, made.doubts = rooms["captions"].findings, rooms["wording"].doubts
     made.queue, made.recorder = rooms["intake"].queue, rooms["intake"].live.recorder
     made.typed = rooms["wording"].typed
@@ -196,14 +211,12 @@ def window(qtbot):
     from PySide6.QtCore import QCoreApplication, QEvent
     from PySide6.QtWidgets import QApplication
 
-    from dubrel.desk.passes import make_rooms
-    from dubrel.desk.shell.frame.window import MainWindow
     from dubrel.desk.shell.kit.theme import DAY, load_fonts
 
     if QApplication.style().objectName() != "fusion":  # every widget there is would be looked at
         QApplication.setStyle("Fusion")
     load_fonts()
-    made = equip(MainWindow(DAY, make_rooms))
+    made = equipped(DAY)
     made.show_room("intake")
     made.dialogs.unsaved = lambda title: "discard"
     made.dialogs.changed_outside = lambda name: "cancel"

@@ -13,7 +13,7 @@ from dataclasses import replace
 from pathlib import Path
 from random import Random
 
-from conftest import equip, spoken
+from conftest import equipped, spoken
 from PySide6.QtCore import QEventLoop, Qt, QTimer
 from PySide6.QtTest import QTest
 from random_checks import check_project, check_saved, plain, words_of
@@ -468,8 +468,6 @@ def run_window(seed: int, steps: int, folder: Path) -> tuple[int, list[Finding]]
     """A session on a window of its own: the steps that were done, and what did not hold."""
     from PySide6.QtWidgets import QApplication
 
-    from dubrel.desk.passes import make_rooms
-    from dubrel.desk.shell.frame.window import MainWindow
     from dubrel.desk.shell.kit.theme import DAY, load_fonts
     from dubrel.user.settings import SETTINGS
 
@@ -479,7 +477,7 @@ def run_window(seed: int, steps: int, folder: Path) -> tuple[int, list[Finding]]
         QApplication.setStyle("Fusion")
         load_fonts()
     SETTINGS.write(replace(SETTINGS.read(), release_folder=str(folder / "out")))
-    window = equip(MainWindow(DAY, make_rooms))
+    window = equipped(DAY)
     window.setMinimumSize(900, 640)
     window.resize(1280, 800)
     window.show_room("intake")

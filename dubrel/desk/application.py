@@ -173,6 +173,7 @@ def _read_no_sources() -> None:
     of ours it would read it. Said so, nothing is switched, as for any module without the switch.
     """
     import builtins
+
     if hasattr(builtins, "__orig_import__"):
         builtins.__import__ = builtins.__orig_import__
 

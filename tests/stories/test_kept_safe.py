@@ -407,13 +407,11 @@ def test_words_beside_words(boards):
 @pytest.fixture
 def second(window, qtbot):
     """Another window."""
-    from conftest import equip
+    from conftest import equipped
 
-    from dubrel.desk.passes import make_rooms
-    from dubrel.desk.shell.frame.window import MainWindow
     from dubrel.desk.shell.kit.theme import DAY
 
-    made = equip(MainWindow(DAY, make_rooms))
+    made = equipped(DAY)
     made.show_room("intake")
     made.dialogs.unsaved = lambda title: "discard"
     qtbot.addWidget(made)

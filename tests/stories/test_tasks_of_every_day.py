@@ -365,7 +365,7 @@ def test_a_film_that_fails_is_named_and_keeps_no_other_back(window, qtbot, tmp_p
 
 LOADED_FIRST = """
 import sys
-from PySide6.QtWidgets import QApplication
+from PySide6.QtWidgets import QApplication, QWidget
 from dubrel.desk.shell.core import background
 from dubrel.desk.shell.core import job_slots
 from dubrel.desk.shell.core import recordingcheck
@@ -378,7 +378,7 @@ def work():
 
 
 WAYS = (
-    "background.beside(work)",
+    "shown = QWidget(); shown.show(); background.beside(work)",
     "background.aside(work).result()",
     "asked = background.Background(); asked.ask(work, print); asked._pool.shutdown()",
 )

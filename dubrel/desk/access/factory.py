@@ -13,7 +13,6 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from dubrel.desk.shell.kit.sentence import BlankField
 from dubrel.desk.shell.kit.widgets import ACCESS
 
 _made: dict[int, QAccessibleInterface] = {}
@@ -45,6 +44,7 @@ def _for(_name: str, of: QObject) -> QAccessibleInterface | None:
 
 def _of_kind(of: QWidget, kind: str) -> QAccessibleInterface:
     from dubrel.desk.access.widgetaccess import BlankAccess, DrawnAccess, TabAccess, TimeAccess
+    from dubrel.desk.shell.kit.sentence import BlankField  # late: the window opens without it
 
     if kind == "tabs":
         return QAccessibleWidget(of, QAccessible.Role.PageTabList, of.accessibleName())

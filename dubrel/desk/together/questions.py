@@ -4,13 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6 import QtWidgets
 
 from dubrel.base.catalogue import tr
 from dubrel.desk.shell.core.desk import Desk
-from dubrel.edits.merging.merging import Conflict, Whose
 from dubrel.store.handover import SUFFIX
+
+if TYPE_CHECKING:
+    from dubrel.edits.merging.merging import Conflict, Whose
 
 _PROJECTS = tr("Dubrel projects (*.dubrel)")
 

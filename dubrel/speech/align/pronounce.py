@@ -138,19 +138,60 @@ _SIGNS = {"%": "percent", "&": "and", "+": "plus", "=": "equals", "@": "at", "£
 _SIGNS |= {"€": "euros", "°": "degrees", "#": "number"}
 _PARTED_FIGURES = re.compile("(?<=\\d)[\u00a0\u2007\u202f](?=\\d{3})")
 _PIECE = re.compile(r"[a-z']+|\d[\d,]*(?:\.\d+)?(?:st|nd|rd|th)?|[%&+=@£$€°#]")
+_LINE = 500  # bytes: no line of the dictionary is longer
 _MAGIC_E = re.compile(r"([aeiouy])([bcdfgklmnpstvz])e$")
 
 
+class Dictionary:
+    """Words with their first pronunciation, looked up where they stand: reading all takes long.
+
+    Parameters
+    ----------
+    text : bytes
+        Lines of a word and its phones, in order of the words; further
+        pronunciations are ``word(2)`` and follow the first.
+    """
+
+    def __init__(self, text: bytes) -> None:
+        self._text = text
+        self._known: dict[str, str | None] = {}
+
+    def get(self, word: str) -> str | None:
+        """The phones of a word; ``None`` where it is not there."""
+        if word not in self._known:
+            self._known[word] = self._found(word.encode())
+        return self._known[word]
+
+    def __contains__(self, word: str) -> bool:
+        return self.get(word) is not None
+
+    def __getitem__(self, word: str) -> str:
+        if (found := self.get(word)) is None:
+            raise KeyError(word)
+        return found
+
+    def _found(self, word: bytes) -> str | None:
+        """Search by halves, for the first line whose word does not stand before it."""
+        text, low, high = self._text, 0, len(self._text)
+        while low < high:
+            begin = text.rfind(b"\n", low, (low + high) // 2) + 1 or low
+            end = text.find(b"\n", begin, high)
+            end = high if end < 0 else end
+            if text[begin:end].partition(b" ")[0].partition(b"(")[0] < word:
+                low = end + 1
+            else:
+                high = begin
+        line, _, _ = text[low : low + _LINE].partition(b"\n")
+        found, _, phones = line.partition(b" ")
+        return phones.strip().decode() if found == word else None
+
+
 @lru_cache(maxsize=1)
-def dictionary() -> dict[str, str]:
-    """The pronunciation dictionary that comes with the aligner: word to first pronunciation."""
+def dictionary() -> Dictionary:
+    """The pronunciation dictionary that comes with the aligner."""
     from pocketsphinx import get_model_path
 
-    found: dict[str, str] = {}
-    for line in Path(get_model_path("en-us/cmudict-en-us.dict")).read_text().splitlines():
-        word, _, phones = line.partition(" ")
-        found.setdefault(word, phones.strip())
-    return found
+    return Dictionary(Path(get_model_path("en-us/cmudict-en-us.dict")).read_bytes())
 
 
 def spoken_forms(word: str) -> list[str]:
@@ -225,7 +266,7 @@ def phones_of(form: str) -> str:
     return _by_rule(form.replace("'", ""))
 
 
-def _compound(form: str, known: dict[str, str]) -> tuple[str, str] | None:
+def _compound(form: str, known: Dictionary) -> tuple[str, str] | None:
     """Two dictionary words that make up a form (sternpost), the longer first part first."""
     for cut in range(len(form) - 3, 2, -1):
         if form[:cut] in known and form[cut:] in known:

@@ -10,7 +10,6 @@ from typing import TYPE_CHECKING, Any, Protocol
 from dubrel.base.catalogue import counted, shipped, tr
 from dubrel.base.errors import DubrelError
 from dubrel.desk.cut.clips.clipfinding import ClipFinding
-from dubrel.desk.cut.clips.cliplist import ClipRow
 from dubrel.desk.sheet.meanings import Meanings
 from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.desk import Desk
@@ -22,6 +21,7 @@ from dubrel.model import Cut, CutPassage, Project
 if TYPE_CHECKING:
     from pathlib import Path
 
+    from dubrel.desk.cut.clips.cliplist import ClipRow
     from dubrel.desk.cut.clips.clippage import ClipPage
     from dubrel.desk.cut.clips.clippanel import ClipPanel
     from dubrel.jobs.machinery.events import Event
@@ -135,6 +135,8 @@ class Clipping:
         """List what was made and what is proposed."""
         if not self.on or self.desk.room != self.room.id:
             return
+        from dubrel.desk.cut.clips.cliplist import ClipRow  # late: the window opens without it
+
         project = self.session.project
         made = [ClipRow.of_cut(one) for one in clips.clips_of(project) if one.passages]
         offered = [

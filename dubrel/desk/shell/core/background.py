@@ -8,6 +8,7 @@ from concurrent.futures import Future, ThreadPoolExecutor
 from typing import Generic, TypeVar
 
 from PySide6.QtCore import QEventLoop, QObject, QTimer, SignalInstance
+from PySide6.QtWidgets import QApplication
 
 T = TypeVar("T")
 _POLL_MS = 15
@@ -125,13 +126,15 @@ def _log(error: BaseException) -> None:
 
 
 def beside(work: Callable[[], T]) -> T:
-    """Run something in a thread; painting goes on, the user's input waits.
+    """Run something in a thread: painting goes on, the user waits. At once before anything is painted.
 
     Returns
     -------
     object
         What ``work`` returns; what it raises is raised here.
     """
+    if not any(window.isVisible() for window in QApplication.topLevelWidgets()):
+        return work()
     load_qt()
     future = _waited.submit(work)
     loop = QEventLoop()
