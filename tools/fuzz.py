@@ -131,8 +131,8 @@ def mutated(text: str, chance: random.Random) -> bytes:
     return bytes(data)
 
 
-def long_ones() -> Iterator[tuple[str, bytes]]:
-    """Files that make a careless reader take the square of its time."""
+def long_ones(lines: int = 5_500_000) -> Iterator[tuple[str, bytes]]:
+    """Files that make a careless reader take the square of its time; so many lines the longest have."""
     for suffix in (".srt", ".vtt", ".txt"):
         head = f"1\n{_T[0]}\n" if suffix == ".srt" else f"WEBVTT\n\n{_T[2]}\n" if suffix == ".vtt" else ""
         for bit in (
@@ -153,7 +153,7 @@ def long_ones() -> Iterator[tuple[str, bytes]]:
             "\\N",
         ):
             yield suffix, (head + bit * (100_000 // len(bit))).encode()
-        yield suffix, (head + "\n" * 5_000_000).encode()
+        yield suffix, (head + "\n" * lines).encode()
         yield suffix, (head + "word\n" * 100_000).encode()
     for suffix, head in (
         (".srt", f"1\n{_T[0]}\n"),
@@ -161,7 +161,7 @@ def long_ones() -> Iterator[tuple[str, bytes]]:
         (".txt", ""),
         (".ctm", ""),
     ):
-        yield suffix, (head + "ab\n" * 5_500_000).encode()
+        yield suffix, (head + "ab\n" * lines).encode()
         yield suffix, (head + "a " * 8_000_000).encode()
     yield ".ctm", b"a 1 1 1 w\n" * 1_600_000
     yield ".json", b"[" * 1_000_000

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from functools import cache
 from pathlib import Path
 
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
@@ -121,6 +122,7 @@ NIGHT_SHARP = replace(
 THEMES = {theme.name: theme for theme in (DAY, NIGHT, DAY_SHARP, NIGHT_SHARP)}
 
 
+@cache
 def load_fonts() -> None:
     """Make the shipped fonts known to Qt."""
     for path in sorted((_ASSETS / "fonts").iterdir()):
