@@ -13,7 +13,7 @@ from conftest import DEMO, ROOT
 from dubrel.base import timecode
 from dubrel.base.text import ends_clause, ends_sentence, grapheme_count
 from dubrel.captions.bonds import bond_of
-from dubrel.captions.setting import costs
+from dubrel.captions.setting import costs, search
 from dubrel.captions.setting.chain import Part, make_chain
 from dubrel.captions.setting.search import Search
 from dubrel.captions.setting.timing import Bounds
@@ -303,3 +303,19 @@ def test_no_gap_is_a_little_wider_than_the_least(demo, name):
     gaps = [late.start_ms - early.end_ms for early, late in pairwise(track.captions)]
     assert [gap for gap in gaps if least < gap < 400] == []
     assert gaps.count(least) > 5
+
+
+@pytest.mark.parametrize("rate", [None, Fraction(25)])
+def test_a_long_talk_is_set_in_pieces_as_it_is_in_one(monkeypatch, rate):
+    """Pieces are computed in threads, and come in their order."""
+    chance, at, words = random.Random(5), 0, []
+    for nth in range(900):
+        end = at + chance.randint(120, 700)
+        words.append(Word(nth + 1, chance.choice(WORDS), at, end))
+        at = end + chance.choice([0, 0, 0, 60, 400, 1600])
+    whole = set_cheapest(words, STYLES["Web"], rate)
+    monkeypatch.setattr(search, "_STOPS", 70)
+    runs, cost = set_cheapest(words, STYLES["Web"], rate)
+    assert len(runs) > 60
+    assert runs == whole[0]
+    assert cost == pytest.approx(whole[1], rel=1e-6)
