@@ -156,9 +156,9 @@ class CaptionTrack:
         """How long the longest caption is."""
         return max((one.end_ms - one.start_ms for one in self.captions), default=0)
 
-    @property
+    @cached_property
     def rules(self) -> HouseStyle:
-        """The rules of its style in its language."""
+        """The rules of its style in its language; asked for each caption."""
         return self.style.for_language(self.language)
 
     @property

@@ -204,7 +204,8 @@ class ReleasePage(PaperPage):
         for name, said, rows, _ in FIELDS:
             made = self.choices[name] = QComboBox()
             made.setAccessibleName(said)
-            made.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
+            if not rows:  # filled later, with other rows each time; it makes the list at once, which is slow
+                made.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
             for text, value in rows:
                 made.addItem(text, value)
             made.activated.connect(partial(self._combo, made, name))

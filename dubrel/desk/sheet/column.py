@@ -134,14 +134,20 @@ class Column:
 
     def block(self, place: int) -> Any:
         """A block, laid out."""
-        found = self._blocks[place]
-        if found is None:
-            found = self._blocks[place] = self._build(self.items[place])
-            height = found.measure()
-            if abs(height - self._heights[place]) > 0.01:
-                self._heights[place] = height
-                self._stack()
-        return found
+        if self._measured(place):
+            self._stack()
+        return self._blocks[place]
+
+    def _measured(self, place: int) -> bool:
+        """Lay a block out where it is not; whether its height is another than was thought."""
+        if self._blocks[place] is not None:
+            return False
+        found = self._blocks[place] = self._build(self.items[place])
+        height = found.measure()
+        if abs(height - self._heights[place]) <= 0.01:
+            return False
+        self._heights[place] = height
+        return True
 
     def built(self, place: int) -> Any | None:
         """A block if it has been laid out."""
@@ -149,13 +155,14 @@ class Column:
 
     def measure_some(self, seconds: float) -> None:
         """Lay out blocks not yet seen, one at least, for so long."""
-        until = time.monotonic() + seconds
+        until, moved = time.monotonic() + seconds, False
         while self._unmeasured < len(self.items):
-            if self._blocks[self._unmeasured] is None:
-                self.block(self._unmeasured)
+            moved |= self._measured(self._unmeasured)
             self._unmeasured += 1
             if time.monotonic() > until:
                 break
+        if moved:
+            self._stack()
 
     @property
     def settled(self) -> bool:
