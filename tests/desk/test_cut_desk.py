@@ -103,6 +103,17 @@ def test_a_selection_over_several_turns(cut):
     assert not tokens(cut, "gone")
 
 
+def test_what_is_found_again_is_the_same_and_its_turns_are_not_read_anew(cut, qtbot):
+    before = list(cut.proposing.found)
+    shown = {one.id: one for one in cut.page.sheet.paragraphs}
+    turn = cut.session.project.transcript.turns[0]
+    cut.session.step(lambda now: replace_text(now, turn.id, 0, len(turn.words[0].text), "Changed"), "Type")
+    qtbot.waitUntil(lambda: not cut.proposing.busy, timeout=10_000)
+    assert [one is old for one, old in zip(cut.proposing.found, before)] == [True] * len(before)
+    anew = [one.turn.id for one in cut.page.sheet.paragraphs if shown[one.id] is not one]
+    assert anew == [turn.id]
+
+
 def test_other_rules_propose_otherwise_and_can_be_kept(cut, qtbot):
     cut.page.sentence.fields["longer_ms"].step(-4)
     qtbot.waitUntil(lambda: not cut.proposing.busy, timeout=10_000)

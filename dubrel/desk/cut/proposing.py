@@ -73,7 +73,7 @@ class Proposing:
 
     def _ask(self) -> None:
         project, rules, keep = self.session.project, self.rules, dict(self.keep_take)
-        media, known = self.session.recording, self._levels
+        media, known, before = self.session.recording, self._levels, self.found
 
         def work() -> tuple[Any, list[Removal]]:
             from dubrel.edits.cuts.removals import removals  # late: the window opens without it
@@ -82,7 +82,7 @@ class Proposing:
             levels = known[1] if known is not None and known[0] == media else None
             if levels is None and media is not None:
                 levels = levels_of(media)
-            return levels, removals(project, rules, levels, keep_take=keep)
+            return levels, _known(removals(project, rules, levels, keep_take=keep), before)
 
         self._background.ask(work, lambda found: self._take(media, project, found))
 
@@ -106,3 +106,13 @@ class Proposing:
     def ticked(self, off: Collection[tuple[int, int]]) -> list[Removal]:
         """Of what is proposed what is to go: the user unticked some, and ticked some that are in doubt."""
         return [one for one in self._open if one.ticked != ((one.start_ms, one.end_ms) in off)]
+
+
+def _known(found: list[Removal], before: list[Removal]) -> list[Removal]:
+    """What was found, the same objects as before where it is the same: whoever compares is done at once.
+
+    A passage that is said again knows all its takes; to compare those takes its time, here in a thread.
+    """
+    there = {(one.start_ms, one.end_ms): one for one in before}
+    same = ((one, there.get((one.start_ms, one.end_ms))) for one in found)
+    return [old if old is not None and old == one else one for one, old in same]

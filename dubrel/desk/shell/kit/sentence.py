@@ -32,11 +32,20 @@ class Flow(QLayout):
     def __init__(self, spacing: float, leading: int) -> None:
         super().__init__()
         self._items: list[QLayoutItem] = []
+        self._sizes: list[tuple[QLayoutItem, QSize, bool]] | None = None  # until something is another
+        self._heights: dict[int, int] = {}  # by width
         self._space, self._leading = spacing, leading  # at the usual size
 
     def addItem(self, item: QLayoutItem) -> None:
         """Take one more."""
         self._items.append(item)
+        self.invalidate()
+
+    def invalidate(self) -> None:
+        """Something shown says something else, is hidden, or has another size."""
+        self._sizes = None
+        self._heights.clear()
+        super().invalidate()
 
     def count(self) -> int:
         """How many there are."""
@@ -48,6 +57,7 @@ class Flow(QLayout):
 
     def takeAt(self, index: int) -> QLayoutItem | None:
         """Give one away."""
+        self.invalidate()
         return self._items.pop(index) if 0 <= index < len(self._items) else None
 
     def hasHeightForWidth(self) -> bool:
@@ -56,7 +66,9 @@ class Flow(QLayout):
 
     def heightForWidth(self, width: int) -> int:
         """As high as the lines are."""
-        return self._arrange(QRect(0, 0, width, 0), False)
+        if width not in self._heights:
+            self._heights[width] = self._arrange(QRect(0, 0, width, 0), False)
+        return self._heights[width]
 
     def setGeometry(self, area: QRect) -> None:
         """Stand in an area."""
@@ -74,13 +86,13 @@ class Flow(QLayout):
 
     def _arrange(self, area: QRect, move: bool) -> int:
         x, y = area.x(), area.y()
-        shown = [one for one in self._items if not one.isEmpty()]
-        for nth, item in enumerate(shown):
-            size = item.sizeHint()
-            following = shown[nth + 1] if nth + 1 < len(shown) else None
-            tight = following is not None and _is_mark(following)
-            together = size.width() + (following.sizeHint().width() if tight and following else 0)
-            if x > area.x() and x + together > area.right() and not _is_mark(item):
+        if self._sizes is None:
+            self._sizes = [(one, one.sizeHint(), _is_mark(one)) for one in self._items if not one.isEmpty()]
+        shown = self._sizes
+        for nth, (item, size, mark) in enumerate(shown):
+            _, following, tight = shown[nth + 1] if nth + 1 < len(shown) else (None, size, False)
+            together = size.width() + (following.width() if tight else 0)
+            if x > area.x() and x + together > area.right() and not mark:
                 x, y = area.x(), y + px(self._leading)
             if move:
                 item.setGeometry(QRect(QPoint(x, y + (px(self._leading) - size.height()) // 2), size))
