@@ -9,6 +9,7 @@ from conftest import BOARDS, DEMO, spoken, words
 from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl
 from PySide6.QtGui import QDropEvent, QGuiApplication, QInputMethodEvent
 from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication
 from recordings import caption_lines
 
 from dubrel.captions.styles import DEFAULT_STYLE
@@ -491,6 +492,21 @@ def test_a_right_to_left_transcript_is_set_from_the_right(window):
     window.sheet.move_caret(Spot(0, 4))
     window.sheet.write("ים")
     assert window.sheet.turns[0].text.startswith("שלוםים")
+
+
+def test_no_page_is_made_while_somebody_types(window, qtbot, monkeypatch, boards):
+    for name in ("_FIRST_MS", "_STEP_MS"):
+        monkeypatch.setattr(f"dubrel.desk.shell.frame.preparing.{name}", 0)
+    window.session.open(boards, None, saved=False)
+    window.show_room("wording")
+    QTest.keyClicks(window.sheet, "a")
+    window.prepare()
+    before = window.pages.count()
+    for _ in range(40):
+        QTest.keyClicks(window.sheet, "b")
+        QApplication.processEvents()
+    assert window.pages.count() == before
+    qtbot.waitUntil(lambda: window.pages.count() > before + 2, timeout=60_000)  # at rest they are
 
 
 @pytest.mark.parametrize("room", ["wording", "captions"])

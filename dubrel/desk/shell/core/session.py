@@ -28,6 +28,7 @@ if TYPE_CHECKING:
     from dubrel.media.peaks import Peaks
 
 _PAUSE_S = 5.0  # after so long without a step the next one stands alone
+_REST_S = 1.0  # after so long without a step nobody is typing
 _TRIES = 5  # how often a step is made anew where something arrives meanwhile
 _FIRST_FRAME_MS = 40  # the sound is drawn after the text has been
 
@@ -96,6 +97,11 @@ class Session(QObject):
     def project(self) -> Project:
         """The present value."""
         return self.history.present
+
+    @property
+    def at_rest(self) -> bool:
+        """Whether no step was taken for a moment."""
+        return time.monotonic() - self._stepped_at > _REST_S
 
     @property
     def dirty(self) -> bool:

@@ -23,10 +23,15 @@ class Preparing(QObject):
     rooms : sequence of Room
     pages : QStackedWidget
         Where pages stand.
+    at_rest : callable
+        Whether nobody is typing: a page takes longer to make than a key may wait.
     """
 
-    def __init__(self, owner: QObject, rooms: Sequence[Room], pages: QStackedWidget) -> None:
+    def __init__(
+        self, owner: QObject, rooms: Sequence[Room], pages: QStackedWidget, at_rest: Callable[[], bool]
+    ) -> None:
         super().__init__(owner)
+        self._at_rest = at_rest
         self._steps = self._all(rooms, pages)
         self._timer = QTimer(self, singleShot=True, interval=_FIRST_MS)
         self._timer.timeout.connect(self._next)
@@ -49,6 +54,9 @@ class Preparing(QObject):
                 yield partial(_add, pages, other())
 
     def _next(self) -> None:
+        if not self._at_rest():
+            self._timer.start(_FIRST_MS)
+            return
         step = next(self._steps, None)
         if step is not None:
             step()

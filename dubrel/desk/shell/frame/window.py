@@ -328,7 +328,8 @@ class MainWindow(QMainWindow):
 
     def prepare(self) -> None:
         """Make the other pages ahead, while nothing is to do."""
-        self.desk.stopping.append(Preparing(self, [*self.rooms.values()], self.pages).stop)
+        at_rest = lambda: self.session.at_rest  # noqa: E731
+        self.desk.stopping.append(Preparing(self, [*self.rooms.values()], self.pages, at_rest).stop)
 
     def show_help(self) -> None:
         """Show the guide, at the page of the pass that one is in."""
