@@ -23,6 +23,12 @@ if TYPE_CHECKING:
     from dubrel.desk.captions.stanzas import CaptionSheet
 
 _ON = ("caption",)
+_NUDGES = (
+    ("in", -1, "F5", tr("In time of the caption earlier"), tr("In time earlier, with the neighbour")),
+    ("in", 1, "F6", tr("In time of the caption later"), tr("In time later, with the neighbour")),
+    ("out", -1, "F7", tr("Out time of the caption earlier"), tr("Out time earlier, with the neighbour")),
+    ("out", 1, "F8", tr("Out time of the caption later"), tr("Out time later, with the neighbour")),
+)
 
 
 class CaptionEditing:
@@ -246,37 +252,8 @@ class CaptionEditing:
 
     def _nudges(self, any_: Callable[[], str]) -> Iterator[Command]:
         """In and out times by a frame, alone and with the neighbour."""
-        for edge, way, key, alone, along in (
-            (
-                "in",
-                "earlier",
-                "F5",
-                tr("In time of the caption earlier"),
-                tr("In time earlier, with the neighbour"),
-            ),
-            (
-                "in",
-                "later",
-                "F6",
-                tr("In time of the caption later"),
-                tr("In time later, with the neighbour"),
-            ),
-            (
-                "out",
-                "earlier",
-                "F7",
-                tr("Out time of the caption earlier"),
-                tr("Out time earlier, with the neighbour"),
-            ),
-            (
-                "out",
-                "later",
-                "F8",
-                tr("Out time of the caption later"),
-                tr("Out time later, with the neighbour"),
-            ),
-        ):
-            name, step = f"caption_{edge}_{way}", -1 if way == "earlier" else 1
+        for edge, step, key, alone, along in _NUDGES:
+            name = f"caption_{edge}_{'earlier' if step < 0 else 'later'}"
             yield Command(name, alone, f"Ctrl+Shift+{key}", partial(self.nudge, edge, step, False), any_)
             yield Command(f"{name}_along", along, f"Ctrl+{key}", partial(self.nudge, edge, step, True), any_)
 

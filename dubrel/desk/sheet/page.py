@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from typing import Any
 
 from PySide6.QtCore import QRect, Qt, QTimer
-from PySide6.QtGui import QPainter, QPaintEvent, QResizeEvent, QWheelEvent
+from PySide6.QtGui import QPainter, QPaintEvent, QResizeEvent, QShowEvent, QWheelEvent
 from PySide6.QtWidgets import QAbstractScrollArea, QFrame, QWidget
 
 from dubrel.desk.sheet.column import Column
@@ -104,8 +104,17 @@ class Page(QAbstractScrollArea):
         bar.setSingleStep(40)
         bar.setRange(0, max(0, round(self.column.height) + 2 * px(TOP) - room))
 
+    def showEvent(self, event: QShowEvent) -> None:
+        """Go on making heights true."""
+        super().showEvent(event)
+        if not self.column.settled:
+            self._idle.start()
+
     def _measure_some(self) -> None:
-        """Make a few heights true; what is in sight stays where it is."""
+        """Make a few heights true; what is in sight stays where it is. A page that is not shown has time."""
+        if not self.isVisible():
+            self._idle.stop()
+            return
         bar = self.verticalScrollBar()
         first = self.column.at(bar.value() - px(TOP))
         before = self.column.top(first) if first >= 0 else 0.0
