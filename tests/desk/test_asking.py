@@ -63,6 +63,22 @@ def test_running_work_is_seen_and_cancelled_from_every_pass(window, three, qtbot
     assert not window.footer.bar.isVisible() and window.rail.buttons[0].todo == "no recording"
 
 
+def test_nothing_moves_when_a_job_begins_or_ends(window, three, qtbot):
+    window.session.open(three, None, saved=True)
+    window.show_room("wording")
+    places = lambda: [one.geometry() for one in (window.pages, window.strip, window.footer)]  # noqa: E731
+    qtbot.waitUntil(lambda: window.strip.y() > 400)
+    before = places()
+    held = hold(window, "transcribe", Progress("Telling speakers apart", 0.25, 19))
+    qtbot.waitUntil(lambda: window.footer.cancel.isVisible())
+    window.body.layout().activate()
+    assert places() == before
+    window.jobs.cancel("transcribe")
+    assert not held.running
+    window.body.layout().activate()
+    assert places() == before
+
+
 def test_nothing_but_the_user_ends_a_hearing(window, three, film, monkeypatch):
     window.show_room("wording")
     window.session.open(set_again(replace(three, media=probe(film)), DEFAULT_STYLE), None, saved=True)

@@ -57,6 +57,7 @@ class ElidedLabel(QLabel):
         painter.drawText(self.rect(), Qt.AlignmentFlag.AlignVCenter, shown)
 
 
+@guarded
 class Footer(QWidget):
     """Keys of the pass, or for a while a message in their place; at the right the job and the numbers.
 
@@ -95,6 +96,15 @@ class Footer(QWidget):
         self._timer = QTimer(self, singleShot=True)
         self._timer.timeout.connect(lambda: self.say(""))
         self.show_progress(None)
+
+    def minimumSizeHint(self) -> QSize:
+        """High enough for what belongs to a job, so that nothing moves when one begins or ends."""
+        least = super().minimumSizeHint()
+        return QSize(least.width(), max(least.height(), self.cancel.sizeHint().height() + Space.NEAR))
+
+    def sizeHint(self) -> QSize:
+        """As high."""
+        return super().sizeHint().expandedTo(QSize(0, self.minimumSizeHint().height()))
 
     def say(self, text: str) -> None:
         """Say something for a while; it is kept among the last messages."""
