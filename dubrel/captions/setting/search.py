@@ -252,15 +252,16 @@ class Search:
         """
         count = len(self.chain)
         borders = [np.arange(low, min(low + _STOPS, count + 1)) for low in range(1, count + 1, _STOPS)]
+        firsts = [self.first[stops] for stops in borders]  # and with them the lines, before threads ask
         if len(borders) < 2:
-            yield from ((stops, self._block(stops)) for stops in borders)
+            yield from zip(borders, map(self._block, borders, firsts))
             return
         with ThreadPoolExecutor(_THREADS) as pool:
-            yield from zip(borders, pool.map(self._block, borders))
+            yield from zip(borders, pool.map(self._block, borders, firsts))
 
-    def _block(self, stops: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    def _block(self, stops: np.ndarray, firsts: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
         """The costs of all steps to some borders, and where those of each border begin among them."""
-        firsts, width = self.first[stops], self.ins.shape[1]
+        width = self.ins.shape[1]
         sizes = stops - firsts
         offsets = np.concatenate(([0], np.cumsum(sizes)))
         starts = np.arange(offsets[-1]) - np.repeat(offsets[:-1] - firsts, sizes)
