@@ -1,11 +1,15 @@
 """Opens a web page in a real browser engine and prints what scripts in it find; run in a process of its own.
 
-usage: page_in_browser.py PAGE WIDTH HEIGHT [PICTURE.png]  (scripts come as JSON on standard input)
+usage: page_in_browser.py PAGE WIDTH HEIGHT [PICTURE.png]
+
+Scripts come as a list in JSON on standard input. In place of one may stand
+{"until": "…"}, to wait until it is true, or a number of milliseconds.
 """
 
 import json
 import os
 import sys
+import time
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 os.environ["QTWEBENGINE_CHROMIUM_FLAGS"] = (
@@ -36,6 +40,21 @@ def wait(ms):
     loop.exec()
 
 
+def asked(view, script):
+    """What a script in the page gives."""
+    got, loop = [], QEventLoop()
+    view.page().runJavaScript(script, 0, lambda value: (got.append(value), loop.quit()))
+    QTimer.singleShot(20_000, loop.quit)
+    loop.exec()
+    return got[0] if got else None
+
+
+def wait_until(view, condition):
+    until = time.monotonic() + 40
+    while not asked(view, f"!!({condition})") and time.monotonic() < until:
+        wait(20)
+
+
 def main():
     page, width, height, *picture = sys.argv[1:]
     app = QApplication([])
@@ -49,19 +68,15 @@ def main():
     view.load(QUrl.fromLocalFile(page))
     QTimer.singleShot(30_000, loop.quit)
     loop.exec()
-    wait(800)
+    wait_until(view, "document.readyState == 'complete'")
     answers = []
     for script in json.load(sys.stdin):
         if isinstance(script, int):
             wait(script)
-            continue
-        got, inner = [], QEventLoop()
-        view.page().runJavaScript(
-            script, 0, lambda value, got=got, inner=inner: (got.append(value), inner.quit())
-        )
-        QTimer.singleShot(20_000, inner.quit)
-        inner.exec()
-        answers.append(got[0] if got else None)
+        elif isinstance(script, dict):
+            wait_until(view, script["until"])
+        else:
+            answers.append(asked(view, script))
     if picture:
         wait(500)
         view.grab().save(picture[0])

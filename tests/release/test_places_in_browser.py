@@ -64,7 +64,9 @@ def test_a_caption_stands_where_it_was_put_in_two_lines_whichever_way_it_is_read
     style = f"margin:0;line-height:0;background:#777;overflow:hidden;width:{WIDE * 3}px"
     page.write_text(f"<body style='{style}'>{films}</body>")
     go = "one.readyState ? (one.currentTime = 1) : one.onloadedmetadata = () => {one.currentTime = 1}"
-    scripts = [f"document.querySelectorAll('video').forEach(one => {{{go}}})", 6000]
+    shown = "!one.seeking && one.currentTime == 1 && (one.textTracks[0].activeCues || []).length"
+    there = f"[...document.querySelectorAll('video')].every(one => {shown})"
+    scripts = [f"document.querySelectorAll('video').forEach(one => {{{go}}})", {"until": there}]
     picture = tmp_path / "places.png"
     subprocess.run(
         [sys.executable, str(BROWSER), str(page), str(WIDE * 3), str(HIGH * 3), str(picture)],

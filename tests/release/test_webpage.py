@@ -26,6 +26,8 @@ from dubrel.store.projectfile import read_project
 
 BROWSER = ROOT / "tests" / "page_in_browser.py"
 WORD = "document.querySelectorAll('#text0 i')[40]"
+MEDIA, SHOWN = "document.getElementById('media')", "document.getElementById('shown')"
+HITS = "document.querySelectorAll('i.hit').length"
 
 
 def written(project, folder, **options):
@@ -33,6 +35,11 @@ def written(project, folder, **options):
     path = folder / "page.html"
     path.write_bytes(planned.form.written(planned.source))
     return path
+
+
+def until(condition):
+    """Wait for it in the page."""
+    return {"until": condition}
 
 
 def asked(page, *scripts, width=1280, height=800):
@@ -63,12 +70,12 @@ def test_a_word_that_is_clicked_plays_and_the_text_follows(podcast, tmp_path):
         page,
         "document.querySelectorAll('#text0 i').length",
         f"({WORD}.click(), +{WORD}.dataset.t)",
-        1200,
+        until(f"{MEDIA}.currentTime * 1000 >= {WORD}.dataset.t && {SHOWN}.textContent.startsWith('The')"),
         "document.getElementById('media').currentTime * 1000",
         "document.querySelectorAll('i.now').length",
         "document.getElementById('shown').textContent",
         "(s => {s.value = '1'; s.dispatchEvent(new Event('change'))})(document.getElementById('language'))",
-        200,
+        until(f"!{SHOWN}.textContent.startsWith('The')"),
         "document.getElementById('text0').hidden + ' ' + document.getElementById('text1').hidden",
         "document.getElementById('shown').textContent",
     )
@@ -94,7 +101,8 @@ def test_the_words_of_a_caption_come_as_they_are_spoken(podcast, tmp_path):
         " [b.textContent, b.style.visibility, b.style.color, b.style.opacity]))"
     )
     seek = f"document.getElementById('media').currentTime = {(third[0] + third[1]) / 2000}"
-    [_, said, plain], _ = asked(page, seek, 400, look, "document.getElementById('shown').textContent")
+    there = until(f"!{MEDIA}.seeking && document.querySelectorAll('#shown b').length")
+    [_, said, plain], _ = asked(page, seek, there, look, f"{SHOWN}.textContent")
     rows = json.loads(said)
     assert plain == "\n".join(text.lines)
     assert [row[1] for row in rows] == [""] * 3 + ["hidden"] * (len(rows) - 3)
@@ -110,14 +118,14 @@ def test_a_search_marks_what_it_finds_whatever_accents(podcast, tmp_path):
     answers, _ = asked(
         page,
         type_in % "BOAT",
-        300,
-        "document.querySelectorAll('i.hit').length",
+        until(f"{HITS} > 2"),
+        HITS,
         type_in % "old mill",
-        300,
+        until(f"{HITS} == 2"),
         "document.getElementById('found').textContent",
         type_in % "",
-        300,
-        "document.querySelectorAll('i.hit').length",
+        until(f"{HITS} == 0"),
+        HITS,
     )
     assert answers[1] == 6 and answers[3] == "1 found" and answers[5] == 0
 
@@ -160,7 +168,7 @@ def test_a_piece_to_embed_works_in_a_page_of_others(podcast, tmp_path):
     answers, requests = asked(
         page,
         f"{inner}.querySelectorAll('#text0 i')[40].click()",
-        1200,
+        until(f"{inner}.querySelectorAll('i.now').length"),
         f"{inner}.querySelectorAll('i.now').length",
         f"getComputedStyle({inner}.querySelector('i')).color == 'rgb(0, 255, 0)'",
     )
@@ -174,7 +182,7 @@ def test_a_piece_to_embed_works_in_a_page_of_others(podcast, tmp_path):
 def test_the_recording_can_stand_inside_the_page(podcast, tmp_path):
     podcast = replace(podcast, media=replace(podcast.media, path=str(DEMO / podcast.media.name)))
     page = written(podcast, tmp_path, media="inside")
-    answers, requests = asked(page, 2000, "document.getElementById('media').duration", width=800)
+    answers, requests = asked(page, until(f"{MEDIA}.duration"), f"{MEDIA}.duration", width=800)
     assert 160 < answers[0] < 170 and all(one.startswith(("file:", "data:", "blob:")) for one in requests)
 
 
@@ -186,7 +194,7 @@ def test_the_kit_copies_the_recording_beside_the_page_so_that_it_plays(tmp_path)
     assert main(["release", str(project), "--kit", "Podcast episode", "-o", str(out)]) == 0
     assert (out / "slow-water-7.opus").read_bytes() == (DEMO / "slow-water-7.opus").read_bytes()
     [page] = out.glob("*.html")
-    answers, requests = asked(page, 1000, "document.getElementById('media').duration")
+    answers, requests = asked(page, until(f"{MEDIA}.duration"), f"{MEDIA}.duration")
     assert 160 < answers[0] < 170
     assert sorted(Path(one).name for one in requests) == sorted([page.name, "slow-water-7.opus"])
 
@@ -214,7 +222,8 @@ def test_a_page_plays_a_small_sound_that_is_as_long_as_the_recording(tmp_path):
     sound = tmp_path / "heron-film (sound).mp3"
     assert sound.stat().st_size < (DEMO / "heron-film.mp4").stat().st_size * 0.7
     assert probe(sound).duration_ms == pytest.approx(project.media.duration_ms, abs=120)
-    answers, _ = asked(tmp_path / "The Heron.html", 800, "document.querySelector('audio').duration")
+    length = "document.querySelector('audio').duration"
+    answers, _ = asked(tmp_path / "The Heron.html", until(length), length)
     assert answers[0] == pytest.approx(project.media.duration_ms / 1000, abs=0.2)
 
 
@@ -236,7 +245,8 @@ def test_a_page_may_run_its_own_script_and_no_other(podcast, tmp_path):
     page = written(podcast, tmp_path)
     bad = "</main><img src=x onerror='window.bad=1'><script>window.bad=2</script>"
     page.write_text(page.read_text().replace("</main>", bad))
-    answers, requests = asked(page, 500, "typeof window.bad", "document.querySelectorAll('i').length > 9")
+    tried = until("document.querySelector('img') && document.querySelector('img').complete")
+    answers, requests = asked(page, tried, "typeof window.bad", "document.querySelectorAll('i').length > 9")
     assert answers == ["undefined", True]
     assert [Path(one).name for one in requests][:1] == ["page.html"] and "x" not in map(str, requests)
 
