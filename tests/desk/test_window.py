@@ -16,8 +16,8 @@ from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.desk.sheet.spots import Spot
 from dubrel.desk.shell.kit.theme import DAY
 from dubrel.edits.captions.resetting import set_again
-from dubrel.edits.intake import add_heard
-from dubrel.model import Project, Speaker
+from dubrel.edits.intake import add_heard, set_turns
+from dubrel.model import Project, RecognisedTurn, Speaker
 from dubrel.store.projectfile import open_project
 
 
@@ -507,6 +507,24 @@ def test_no_page_is_made_while_somebody_types(window, qtbot, monkeypatch, boards
         QApplication.processEvents()
     assert window.pages.count() == before
     qtbot.waitUntil(lambda: window.pages.count() > before + 2, timeout=60_000)  # at rest they are
+
+
+def test_heights_that_nobody_has_seen_wait_while_somebody_types(window, monkeypatch):
+    monkeypatch.setattr("dubrel.desk.sheet.page._REST_MS", 60_000)
+    said = [RecognisedTurn(tuple(spoken(BOARDS, start=30_000 * nth)), f"s{nth % 2}") for nth in range(300)]
+    project = set_turns(Project(title="Long"), said, [Speaker("s0", "Ada"), Speaker("s1", "Bo")], "en")
+    window.show_room("wording")
+    window.session.open(project, None, saved=False)
+    column = window.sheet.column
+    built = lambda: sum(column.built(place) is not None for place in range(300))  # noqa: E731
+    QTest.keyClicks(window.sheet, "a")
+    QApplication.processEvents()
+    before = built()
+    assert before < 300
+    for _ in range(30):
+        QTest.keyClicks(window.sheet, "b")
+        QApplication.processEvents()
+    assert built() == before
 
 
 @pytest.mark.parametrize("room", ["wording", "captions"])

@@ -15,6 +15,7 @@ from dubrel.desk.shell.kit.scale import px
 from dubrel.desk.shell.kit.theme import Theme, text_font, ui_font
 
 TOP = 26
+_STEP_MS, _REST_MS = 15, 300
 _SLICE_S = 0.004  # for heights that nobody has seen yet, between two events
 
 
@@ -31,7 +32,7 @@ class Page(QAbstractScrollArea):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.viewport().setAutoFillBackground(False)
         self.empty_title, self.empty_hint = "", ""
-        self._idle = QTimer(self, interval=15)
+        self._idle = QTimer(self, interval=_STEP_MS)
         self._idle.timeout.connect(self._measure_some)
 
     def estimate(self, items: Sequence[Any]) -> list[float]:
@@ -110,6 +111,11 @@ class Page(QAbstractScrollArea):
         if not self.column.settled:
             self._idle.start()
 
+    def rest(self) -> None:
+        """Somebody types: heights that nobody has seen yet can wait."""
+        if self._idle.isActive():
+            self._idle.start(_REST_MS)
+
     def _measure_some(self) -> None:
         """Make a few heights true; what is in sight stays where it is. A page that is not shown has time."""
         if not self.isVisible():
@@ -118,6 +124,7 @@ class Page(QAbstractScrollArea):
         bar = self.verticalScrollBar()
         first = self.column.at(bar.value() - px(TOP))
         before = self.column.top(first) if first >= 0 else 0.0
+        self._idle.setInterval(_STEP_MS)
         self.column.measure_some(_SLICE_S)
         after = self.column.top(first) if first >= 0 else 0.0
         self._set_range()

@@ -70,6 +70,7 @@ class TypingSheet(CaretSheet):
         """Move, delete or write."""
         if not self.turns:
             return super().keyPressEvent(event)
+        self.rest()
         for keys, action in self._key_table():
             if any(event.matches(key) for key in keys):
                 return action()
