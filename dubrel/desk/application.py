@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import builtins
 import contextlib
 import gc
 import os
@@ -167,15 +168,14 @@ def _nothing_open(session: Session) -> bool:
 
 
 def _read_no_sources() -> None:
-    """Spare the library reading the source of every module, in search of a switch that none of ours has.
+    """Spare the library a look at every import, in search of a switch that none of ours has.
 
-    It asks each that is imported whether it uses the library; without an answer
-    of ours it would read it. Said so, nothing is switched, as for any module without the switch.
+    It takes the place of the import statement, and reads the source of each module
+    that is loaded to see whether it uses the library. It keeps the statement's own
+    way, which is put back: nothing is switched then, as for any module without the switch.
     """
-    import builtins
-
-    if hasattr(builtins, "__orig_import__"):
-        builtins.__import__ = builtins.__orig_import__
+    if (own := getattr(builtins, "__orig_import__", None)) is not None:
+        builtins.__import__ = own
 
 
 def run_demo() -> int:
