@@ -181,6 +181,11 @@ def test_no_word_is_without_a_pronunciation():
     assert phones_of("sternpost") == f"{dictionary()['stern']} {dictionary()['post']}"
 
 
+def test_words_without_any_sound_are_spread():
+    found = EnglishAligner().align(np.zeros(0, np.int16), ["the", "Heron"], 5000)
+    assert [(one.text, one.timing) for one in found] == [("the", Timing.SPREAD), ("Heron", Timing.SPREAD)]
+
+
 def test_an_engine_that_is_not_there():
     with pytest.raises(EngineError, match="no recogniser “nonesuch”"):
         engine_named("nonesuch")

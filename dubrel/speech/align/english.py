@@ -78,7 +78,7 @@ class EnglishAligner:
         end_ms = start_ms + len(samples) * 1000 // 16_000
         forms = [spoken_forms(word) for word in words]
         flat = [form for group in forms for form in group]
-        slots = self._slots(samples, flat) if flat else None
+        slots = self._slots(samples, flat) if flat and len(samples) else None
         if slots is None:
             return spread(words, start_ms, end_ms)
         return _timed(words, forms, slots, start_ms, end_ms)
