@@ -78,6 +78,14 @@ def left_by_a_crash(tmp_path, script):
     return leftovers()
 
 
+def until_on_the_disk(folder, piece):
+    """Wait until a log holds something: a busy disk may take its time."""
+    until = time.monotonic() + 50
+    while not any(piece in log.read_bytes() for log in folder.glob("*/log")):
+        assert time.monotonic() < until, "nothing was written"
+        time.sleep(0.02)
+
+
 def grown(project):
     """Some steps of different kinds, each from the one before."""
     steps = [project]
@@ -122,7 +130,7 @@ for nth in range(5):
     project = corrected(project, nth, f"changed{{nth}}")
     journal.offer(project)
     time.sleep(0.1)
-time.sleep(0.6)
+until_on_the_disk(journals_folder(), b"changed4")
 os.kill(os.getpid(), signal.SIGKILL)
 """,
     )
@@ -582,7 +590,7 @@ import dubrel.jobs.wholefile as wholefile
 from dubrel.jobs.machinery.events import Recognised, Progress
 def some(media, choices):
     yield Recognised(tuple(spoken("One two three. Four five six.")))
-    time.sleep(0.8)
+    until_on_the_disk(journals_folder(), b"six.")
     os.kill(os.getpid(), signal.SIGKILL)
 wholefile.transcribe = some
 list(transcribe_to_file({str(film)!r}, Choices(), {str(tmp_path / "out.dubrel")!r}))
