@@ -5,10 +5,10 @@ import numpy as np
 
 def mixed_now(part, count):
     """The next samples of the mix of a part of the desk, while the window takes none."""
-    part._out._tick.stop()
+    part.output.stop()
     got = []
     while count:
-        block = part._out.mix.take(min(count, 960))
+        block = part.output.mix.take(min(count, 960))
         got.append(block)
         count -= len(block)
     return np.concatenate(got)[:, 0]

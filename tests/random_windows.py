@@ -200,7 +200,7 @@ class WindowSession:
         window.show_room("captions")
         window.stanzas.choose(chance.randrange(len(track.captions)))
         window.commands.run("edit_caption")
-        field = window.rooms["captions"]._field
+        field = window.rooms["captions"].field
         if field is not None and field.isVisible():
             field.insertPlainText(chance.choice(("more ", "x", "\n", "two words ")))
             if chance.random() < 0.3:
@@ -222,9 +222,9 @@ class WindowSession:
             return
         sheet.choose(chance.randrange(len(sheet.slots)))
         if chance.random() < 0.5:
-            room._edit()
-            if room._field.isVisible():
-                room._field.insertPlainText(chance.choice(("mais ", "x", "duas linhas\n", "שלום")))
+            room.edit()
+            if room.field.isVisible():
+                room.field.insertPlainText(chance.choice(("mais ", "x", "duas linhas\n", "שלום")))
                 if chance.random() < 0.3:
                     self.arrive()
         if chance.random() < 0.5:

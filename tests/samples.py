@@ -1,5 +1,7 @@
 """Projects made for tests, and what tests say of one."""
 
+from dataclasses import replace
+
 from conftest import spoken
 
 from dubrel.captions.styles import DEFAULT_STYLE
@@ -26,6 +28,17 @@ def boat_project(text=SAID, people=2):
             run = []
     turns += [RecognisedTurn(tuple(run), "s0")] if run else []
     return set_again(set_turns(Project(title="Boat"), turns, speakers, "en"), DEFAULT_STYLE)
+
+
+def beginning(project, count):
+    """A project with its first turns only, and with the captions and the translations of those."""
+    turns = project.transcript.turns[:count]
+    end = turns[-1].end_ms
+    tracks = [
+        replace(track, captions=tuple(one for one in track.captions if one.end_ms <= end + 500))
+        for track in project.tracks
+    ]
+    return replace(project, transcript=replace(project.transcript, turns=turns), tracks=tuple(tracks))
 
 
 def found_in(samples, heard, encoder, **wanted):

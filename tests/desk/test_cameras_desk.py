@@ -179,12 +179,12 @@ def test_pictures_are_of_the_camera_and_the_moment(two, qtbot):
     assert tints[0] < -0.2
     assert tints[2] > 0.05
     booth = two.desk.picture()
-    assert booth._camera is None
+    assert booth.camera is None
     press(two, Qt.Key.Key_3)
-    qtbot.waitUntil(lambda: booth._camera is not None, timeout=20_000)
-    assert tint(booth._camera) == pytest.approx(tints[2], abs=0.1)
+    qtbot.waitUntil(lambda: booth.camera is not None, timeout=20_000)
+    assert tint(booth.camera) == pytest.approx(tints[2], abs=0.1)
     two.desk.player.seek(27_000)  # it runs no longer
-    qtbot.waitUntil(lambda: booth._camera is None, timeout=20_000)
+    qtbot.waitUntil(lambda: booth.camera is None, timeout=20_000)
     assert monitors[2].seen.runs is False
 
 
@@ -194,7 +194,7 @@ def test_the_booth_shows_the_camera_in_other_passes_too(two, qtbot):
     two.desk.commands.run("go_captions")
     two.desk.player.seek(12_400)
     booth = two.desk.picture()
-    qtbot.waitUntil(lambda: booth._camera is not None and tint(booth._camera) < 0, timeout=20_000)
+    qtbot.waitUntil(lambda: booth.camera is not None and tint(booth.camera) < 0, timeout=20_000)
 
 
 def test_the_picture_is_cut_by_the_rules_in_one_step(two, qtbot):
@@ -253,7 +253,7 @@ def test_a_switch_is_dragged_on_its_lane_in_one_step(two):
 
 def test_the_sound_of_a_recorder_becomes_the_recording_and_undo_takes_it_back(two, qtbot):
     add(two, qtbot, "recorder.wav")
-    two._choose(two.session.project.cameras.all[-1].id)
+    two.choose(two.session.project.cameras.all[-1].id)
     before = two.session.project.transcript.turns[0].start_ms
     two.desk.commands.run("take_sound")
     assert two.session.media_path.name == "recorder.wav"
@@ -269,7 +269,7 @@ def test_the_sound_of_a_recorder_becomes_the_recording_and_undo_takes_it_back(tw
 
 def test_the_sound_is_not_taken_while_the_recording_is_worked_on(two):
     hold(two.desk.window, "shots")
-    two._choose(two.session.project.cameras.all[1].id)
+    two.choose(two.session.project.cameras.all[1].id)
     two.desk.commands.run("take_sound")
     assert "still being worked on" in " ".join(two.said)
     assert two.session.media_path.name == "hall.mkv"
@@ -336,7 +336,7 @@ def test_whom_cameras_show_is_one_step_and_stays_with_the_project_it_was_looked_
 
     _, near, late = two.session.project.cameras.all
     before = two.session.project
-    two._take_shown(ShownFound(((near.id, ("b",)), (late.id, ()))))
+    two.take_shown(ShownFound(((near.id, ("b",)), (late.id, ()))))
     assert [one.shows for one in two.session.project.cameras.all] == [(), ("b",), ()]
     assert "Whom 2 cameras show was found" in two.said[-1]
     two.desk.commands.run("undo")
@@ -350,7 +350,7 @@ def test_words_of_a_recording_do_not_come_into_a_project_of_another_sound(two, q
 
     near = two.session.project.cameras.all[1]
     qtbot.waitUntil(lambda: not two.desk.jobs.busy, timeout=30_000)
-    two._choose(near.id)
+    two.choose(near.id)
     two.desk.commands.run("take_sound")
     two.desk.commands.run("undo")
     hold(two.desk.window, "transcribe")

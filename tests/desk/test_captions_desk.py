@@ -84,7 +84,7 @@ def test_a_run_of_nudges_is_one_step(desk):
 
 def test_text_is_edited_where_it_stands_and_the_transcript_follows(desk, qtbot):
     QTest.keyClick(desk.sheet_, Qt.Key.Key_Return)
-    field = desk.room._field
+    field = desk.room.field
     assert field.isVisible() and field.toPlainText().startswith("The mist lies")
     QTest.keyClicks(field, " Now")
     assert desk.session.project.transcript.turns[0].text.endswith("trestles. Now")
@@ -100,16 +100,16 @@ def test_text_is_edited_where_it_stands_and_the_transcript_follows(desk, qtbot):
 
 def test_tab_goes_to_the_text_of_the_next_caption(desk):
     desk.commands.run("edit_caption")
-    QTest.keyClick(desk.room._field, Qt.Key.Key_Tab)
-    assert desk.sheet_.current == 2 and desk.room._field.toPlainText().startswith("You look")
-    QTest.keyClick(desk.room._field, Qt.Key.Key_Escape)
+    QTest.keyClick(desk.room.field, Qt.Key.Key_Tab)
+    assert desk.sheet_.current == 2 and desk.room.field.toPlainText().startswith("You look")
+    QTest.keyClick(desk.room.field, Qt.Key.Key_Escape)
 
 
 def test_another_project_closes_the_field(desk):
     desk.commands.run("edit_caption")
     other = open_project(DEMO / "slow-water-7.dubrel")
     desk.session.open(other, None, saved=True)
-    assert not desk.room._field.isVisible() and desk.session.project is other
+    assert not desk.room.field.isVisible() and desk.session.project is other
 
 
 def test_several_captions_are_selected_joined_and_set_alone(desk):
@@ -181,9 +181,9 @@ def test_the_page_of_a_style_shows_its_effect_and_says_what_cannot_be(desk, qtbo
     qtbot.waitUntil(lambda: page.set.text() == f"Set {then.captions} captions", timeout=20_000)
     assert page.says[0].text() == f"Captions: {len(captions(desk))} → {then.captions}"
     assert page.says[1].text() == f"To fix: {effect_of(desk.session.project).broken} → {then.broken}"
-    page._take("min_ms", 9000)
+    page.take("min_ms", 9000)
     assert "Shortest time" in page.problem.text() and not page.set.isEnabled()
-    page._take("min_ms", 1000)
+    page.take("min_ms", 1000)
     page.keep.click()
     assert desk.session.project.captions.style.max_cpl == 41 and not desk.room.styling.on
 
@@ -192,22 +192,22 @@ def test_styles_are_copied_kept_compared_and_deleted(desk, tmp_path):
     desk.commands.run("style")
     styling, ask = desk.room.styling, desk.room.ask
     ask.line = lambda title, question, now="": "River television"
-    styling._do("copy")
-    styling.page._take("max_cps", 14.0)
-    styling._do("keep")
+    styling.do("copy")
+    styling.page.take("max_cps", 14.0)
+    styling.do("keep")
     assert own_styles()["River television"].max_cps == 14.0
     ask.style_file = lambda saving="": tmp_path / "river.json"
-    styling._do("export")
-    styling._do("import")
+    styling.do("export")
+    styling.do("import")
     assert styling.page.style_.name == "River television"
     seen = []
     desk.ask.one_of = lambda title, question, names, go="": "Children"
     ask.compared = lambda one, other, first, second: seen.append(
         (len(one.captions.captions), len(other.captions.captions))
     )
-    styling._do("compare")
+    styling.do("compare")
     assert seen[0][0] == effect_with(desk.session.project, STYLES["Children"]).captions
-    styling._do("forget")
+    styling.do("forget")
     assert own_styles() == {}
     desk.commands.run("style")
     assert desk.pages.currentWidget() is desk.sheet_
@@ -270,10 +270,10 @@ def test_the_picture_is_enlarged_and_goes_back_to_the_booth(desk):
 def test_a_look_is_changed_for_all_and_for_one_speaker(desk):
     panel = desk.room.panel
     look = panel.look
-    look._take("size", 8.0)
+    look.take("size", 8.0)
     assert desk.session.project.captions.look.size == 8.0
     look.whose.setCurrentIndex(1)
-    look._take("colour", "#F6E27A")
+    look.take("colour", "#F6E27A")
     track = desk.session.project.captions
     assert track.look.colour == "#FFFFFF" and dict(track.looks)["s1"].colour == "#F6E27A"
     desk.commands.run("undo")

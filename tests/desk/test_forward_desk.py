@@ -48,7 +48,7 @@ def forward(window):
 
 
 def all_there(forward):
-    return forward._ahead is not None and forward._ahead._track is not None and forward._ahead._track.whole
+    return forward.ahead is not None and forward.ahead.track is not None and forward.ahead.track.whole
 
 
 def all_made(window, forward):
@@ -74,21 +74,21 @@ def test_a_key_brings_it_forward_from_the_playhead_on_and_back(opened, forward, 
     assert track.made == [0, 1]
     opened.player.seek(4000)
     opened.player.play()
-    qtbot.waitUntil(lambda: forward._out.mix.ready, timeout=30_000)
-    forward._out._tick.stop()
-    start = 4 * RATE + forward._out._given
+    qtbot.waitUntil(lambda: forward.output.mix.ready, timeout=30_000)
+    forward.output.stop()
+    start = 4 * RATE + forward.output.given
     found, there = mixed_now(forward, RATE), track.read(start, start + RATE)
     assert np.corrcoef(found[2000:], there[2000:])[0, 1] > 0.9  # the level is evened too
     opened.commands.run("voice_forward")
     assert opened.message.text() == "The recording plays as it is."
     after = mixed_now(forward, RATE)
-    assert len(after) == RATE and forward._out.mix._amount == 0.0
+    assert len(after) == RATE and forward.output.mix.reached == 0.0
     assert opened.session.trace is opened.session.peaks
 
 
 def test_the_playhead_keeps_to_what_is_heard_through_speed_loop_and_pause(opened, forward, qtbot):
     opened.commands.run("voice_forward")
-    qtbot.waitUntil(lambda: forward._out is not None, timeout=30_000)
+    qtbot.waitUntil(lambda: forward.output is not None, timeout=30_000)
     opened.player.set_loop((1000, 1800))
     opened.player.seek(1000)
     opened.player.play()
@@ -97,15 +97,15 @@ def test_the_playhead_keeps_to_what_is_heard_through_speed_loop_and_pause(opened
     opened.player.moved.connect(seen.add)
     qtbot.wait(2500)
     assert min(seen) >= 1000 and max(seen) <= 1900
-    assert abs(forward._out.position() - opened.player.position) < 150
+    assert abs(forward.output.position() - opened.player.position) < 150
     opened.player.pause()
-    assert not forward._out._tick.isActive()
+    assert not forward.output._tick.isActive()
 
 
 def test_trace_and_strip_show_the_voice_while_it_is_forward(opened, forward, qtbot):
     opened.commands.run("voice_forward")
     qtbot.waitUntil(lambda: opened.session.trace is not opened.session.peaks, timeout=120_000)
-    qtbot.waitUntil(lambda: all_there(forward) and len(forward._ahead._shown) == 2, timeout=120_000)
+    qtbot.waitUntil(lambda: all_there(forward) and len(forward.ahead.shown) == 2, timeout=120_000)
     drawn, plain = (p.columns(0, 1000 * LONG_S, 240) for p in (opened.session.trace, opened.session.peaks))
     quiet = np.abs(plain).max(axis=1) < np.percentile(np.abs(plain).max(axis=1), 12)
     assert np.abs(drawn[quiet]).mean() < 0.6 * np.abs(plain[quiet]).mean()
@@ -120,14 +120,14 @@ def test_another_project_plays_as_it_is_and_takes_nothing_of_the_first(opened, f
     opened.filing.open_path(project_of(tmp_path / "two.dubrel", DEMO / "heron-film.mp4"))
     assert not forward.on and not forward.button.isChecked()
     qtbot.wait(600)
-    assert forward._out is None and opened.session.trace is opened.session.peaks
+    assert forward.output is None and opened.session.trace is opened.session.peaks
     opened.player.play()
     assert not opened.player.engine().audioOutput().isMuted()
 
 
 def test_a_recording_that_takes_its_place_gets_a_voice_of_its_own(opened, forward, podcast, tmp_path, qtbot):
     opened.commands.run("voice_forward")
-    qtbot.waitUntil(lambda: forward._out is not None, timeout=30_000)
+    qtbot.waitUntil(lambda: forward.output is not None, timeout=30_000)
     other = tmp_path / "other.wav"
     shutil.copy(podcast, other)
     list(read_sound(probe(other)))
@@ -142,13 +142,13 @@ def test_a_cut_plays_over_it_and_the_recording_after_it_again(opened, forward, q
     from dubrel.model import Cut, CutPassage
 
     opened.commands.run("voice_forward")
-    qtbot.waitUntil(lambda: forward._out is not None, timeout=30_000)
+    qtbot.waitUntil(lambda: forward.output is not None, timeout=30_000)
     opened.player.play()
     player = opened.rooms["cut"].player
     assert player.play(Cut(1, "Cut", (CutPassage(0, 1000), CutPassage(3000, 5000))), 0)
-    assert not forward._out._tick.isActive()
+    assert not forward.output._tick.isActive()
     opened.player.play()
-    assert forward._out._tick.isActive() and not player.playing
+    assert forward.output._tick.isActive() and not player.playing
 
 
 def test_a_recording_without_sound_says_so(window, forward, tmp_path):
@@ -173,7 +173,7 @@ def test_a_cache_that_was_emptied_is_filled_first(window, forward, podcast, tmp_
     window.filing.open_path(project_of(tmp_path / "fresh.dubrel", other))
     window.commands.run("voice_forward")
     assert window.message.text() == "The sound is read first; then the voice comes forward."
-    qtbot.waitUntil(lambda: forward._out is not None and forward._ahead._track.count > 0, timeout=120_000)
+    qtbot.waitUntil(lambda: forward.output is not None and forward.ahead.track.count > 0, timeout=120_000)
     assert LONG_S > PIECE_S
 
 
@@ -181,10 +181,10 @@ def test_a_cache_that_is_emptied_meanwhile_ends_it_with_a_sentence(opened, forwa
     from dubrel.base.folders import cache_root
 
     opened.commands.run("voice_forward")
-    qtbot.waitUntil(lambda: forward._out is not None, timeout=30_000)
+    qtbot.waitUntil(lambda: forward.output is not None, timeout=30_000)
     for name in cache_root().glob("*/forward-48k*"):
         name.unlink()
-    forward._ahead._track._done.fill(0)
+    forward.ahead.track._done.fill(0)
     qtbot.waitUntil(lambda: not forward.on, timeout=120_000)
     assert opened.message.text().startswith("The cache was emptied in the meantime.")
     assert not opened.player.engine().audioOutput().isMuted()

@@ -338,9 +338,9 @@ def test_looping_a_turn(window):
     window.player.seek(turn.start_ms + 200)
     window.booth.loop.click()
     assert window.player.position == turn.start_ms
-    assert window.player._loop == (turn.start_ms, turn.end_ms)
+    assert window.player.loop == (turn.start_ms, turn.end_ms)
     window.booth.loop.click()
-    assert window.player._loop is None
+    assert window.player.loop is None
 
 
 def test_speed_by_keys_stays_within_its_ends(window):

@@ -1,5 +1,6 @@
 """A translation spoken in the window: over the recording, at its times, anew where it is changed."""
 
+import shutil
 from dataclasses import replace
 
 import numpy as np
@@ -7,6 +8,7 @@ import pytest
 from conftest import DEMO
 from playing import mixed_now
 from PySide6.QtWidgets import QDialog
+from samples import beginning
 
 from dubrel.desk.ears.spokendialog import SpokenDialog, how
 from dubrel.desk.ears.wishes import SpokenWishes
@@ -14,20 +16,31 @@ from dubrel.edits.translation.track import translated_tracks, write_translation
 from dubrel.media.forwardtrack import RATE
 from dubrel.speech.speaking.fitting import Placed
 from dubrel.standins.voice import StandIn
+from dubrel.store.projectfile import open_project, save
 from dubrel.user.settings import SETTINGS
 
 
+@pytest.fixture(scope="module")
+def short(tmp_path_factory):
+    """The first half minute of the demo."""
+    folder = tmp_path_factory.mktemp("short")
+    shutil.copy(DEMO / "slow-water-7.opus", folder)
+    path = folder / "slow-water-7.dubrel"
+    save(beginning(open_project(DEMO / "slow-water-7.dubrel"), 3), path)
+    return path
+
+
 @pytest.fixture
-def spoken(window, qtbot):
-    """The demo, its translation open."""
-    window.filing.open_path(DEMO / "slow-water-7.dubrel")
+def spoken(window, qtbot, short):
+    """The beginning of the demo, its translation open."""
+    window.filing.open_path(short)
     window.show_room("translation")
     qtbot.waitUntil(lambda: window.rooms["translation"].findings.track is not None, timeout=30_000)
     return window.ears.spoken
 
 
 def wait(qtbot, spoken):
-    qtbot.waitUntil(lambda: spoken._out is not None, timeout=60_000)
+    qtbot.waitUntil(lambda: spoken.output is not None, timeout=60_000)
 
 
 def test_nothing_open_says_why(window):
@@ -40,20 +53,20 @@ def test_a_key_speaks_the_open_translation_over_the_recording_and_ends_it(spoken
     window.commands.run("hear_spoken")
     assert spoken.button.isChecked()
     wait(qtbot, spoken)
-    assert len(spoken.lines) == 39 and spoken.lines[0].text == "Bem-vindos de volta a Slow Water."
-    assert window.message.text() == "39 lines spoken."
+    assert len(spoken.lines) == 7 and spoken.lines[0].text == "Bem-vindos de volta a Slow Water."
+    assert window.message.text() == "7 lines spoken."
     window.player.seek(3000)
     window.player.play()
-    qtbot.waitUntil(lambda: spoken._out.mix.ready, timeout=30_000)
+    qtbot.waitUntil(lambda: spoken.output.mix.ready, timeout=30_000)
     assert window.player.engine().audioOutput().isMuted()
-    since = 3000 + spoken._out._given / 48
+    since = 3000 + spoken.output.given / 48
     found = mixed_now(spoken, RATE)
     line = spoken.lines[0]
     begins = round((line.start_ms - since) * 48)
     assert np.abs(found[begins + 2400 : begins + 12_000]).max() > 0.05
     window.commands.run("hear_spoken")
     assert window.message.text() == "The recording plays as it is."
-    assert spoken._out is None and not spoken.button.isChecked()
+    assert spoken.output is None and not spoken.button.isChecked()
     assert not window.player.engine().audioOutput().isMuted()
 
 
@@ -72,7 +85,7 @@ def test_another_project_while_it_is_being_spoken_hears_nothing_of_it(spoken, wi
     window.commands.run("hear_spoken")
     window.filing.open_path(DEMO / "heron-film.dubrel")
     qtbot.wait(500)
-    assert not spoken.on and spoken._out is None and spoken.lines == ()
+    assert not spoken.on and spoken.output is None and spoken.lines == ()
     window.commands.run("hear_spoken")
     wait(qtbot, spoken)
     assert spoken._spoken.language == "en"  # no translation here: the words themselves
@@ -92,7 +105,7 @@ def test_the_track_that_is_spoken_is_removed(spoken, window, qtbot):
     wait(qtbot, spoken)
     window.dialogs.yes = lambda question, go="": True
     window.commands.run("remove_translation")
-    assert not spoken.on and spoken._out is None
+    assert not spoken.on and spoken.output is None
 
 
 def test_one_thing_is_heard_at_a_time(spoken, window, qtbot):
@@ -100,11 +113,11 @@ def test_one_thing_is_heard_at_a_time(spoken, window, qtbot):
     window.commands.run("hear_spoken")
     wait(qtbot, spoken)
     window.commands.run("voice_forward")
-    qtbot.waitUntil(lambda: window.ears.forward._out is not None, timeout=60_000)
-    assert not spoken.on and spoken._out is None
+    qtbot.waitUntil(lambda: window.ears.forward.output is not None, timeout=60_000)
+    assert not spoken.on and spoken.output is None
     window.commands.run("hear_spoken")
     wait(qtbot, spoken)
-    assert not window.ears.forward.on and window.ears.forward._out is None
+    assert not window.ears.forward.on and window.ears.forward.output is None
 
 
 def test_how_it_is_spoken_is_asked_and_a_line_is_gone_to(spoken, window, qtbot):
@@ -118,7 +131,7 @@ def test_how_it_is_spoken_is_asked_and_a_line_is_gone_to(spoken, window, qtbot):
     window.commands.run("set_spoken")
     wait(qtbot, spoken)
     assert [text for _, text in asked[0][0]] == ["the original", "the Portuguese"]
-    assert asked[0][2] == 0 and len(spoken.lines) == 53 and spoken._spoken.under_db is None
+    assert asked[0][2] == 0 and len(spoken.lines) == 9 and spoken._spoken.under_db is None
     window.dialogs.spoken = lambda wishes, languages, voices, lines: ("go", wishes, lines[7].id)
     window.commands.run("set_spoken")
     assert window.player.position == spoken.lines[7].start_ms

@@ -49,7 +49,7 @@ def test_translating_fills_the_facing_pages_and_undo_takes_all_of_it_back(room, 
 
 
 def test_a_translation_that_is_cancelled_keeps_what_there_is_and_goes_on_later(room, window, qtbot):
-    room._begin("pt", "builtin", None)
+    room.begin("pt", "builtin", None)
     window.desk.jobs.cancel("translate")
     assert room.findings.track is not None
     assert [slot.caption for slot in room.page.sheet.slots if slot.caption] == []
@@ -61,7 +61,7 @@ def test_a_translation_that_is_cancelled_keeps_what_there_is_and_goes_on_later(r
 
 
 def test_another_project_that_is_opened_meanwhile_gets_nothing(room, window, qtbot):
-    room._begin("pt", "builtin", None)
+    room.begin("pt", "builtin", None)
     window.filing.open_path(DEMO / "heron-film.dubrel")
     idle(window, qtbot)
     assert not any(
@@ -75,7 +75,7 @@ def test_typing_in_a_translation_is_one_step_and_approving_goes_to_the_next(room
     sheet = room.page.sheet
     sheet.choose(0)
     QTest.keyClick(sheet, Qt.Key.Key_Return)
-    field = room._field
+    field = room.field
     assert field.isVisible() and field.toPlainText() == sheet.slot.caption.text
     field.selectAll()
     QTest.keyClicks(field, "Bem-vindos!")
@@ -91,27 +91,27 @@ def test_typing_in_a_translation_is_one_step_and_approving_goes_to_the_next(room
 def test_approving_while_the_field_is_open_leaves_it_and_undo_is_that_of_the_window(room, window, qtbot):
     translated(room, window, qtbot)
     room.page.sheet.choose(0)
-    room._edit()
+    room.edit()
     before = texts(room)[0]
-    room._field.selectAll()
-    QTest.keyClicks(room._field, "Outra coisa")
-    QTest.keyClick(room._field, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
-    assert texts(room)[0] == before and room._field.toPlainText() == before
+    room.field.selectAll()
+    QTest.keyClicks(room.field, "Outra coisa")
+    QTest.keyClick(room.field, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert texts(room)[0] == before and room.field.toPlainText() == before
     window.desk.commands.run("approve_next")
-    assert not room._field.isVisible() and room.page.sheet.current == 1
+    assert not room.field.isVisible() and room.page.sheet.current == 1
     assert texts(room)[1] != before and room.findings.track.captions[0].done
 
 
 def test_undo_while_the_field_is_open_shows_in_the_field(room, window, qtbot):
     translated(room, window, qtbot)
     room.page.sheet.choose(0)
-    room._edit()
-    before = room._field.toPlainText()
-    QTest.keyClicks(room._field, " X")
+    room.edit()
+    before = room.field.toPlainText()
+    QTest.keyClicks(room.field, " X")
     window.session.undo()
-    assert room._field.toPlainText() == before
+    assert room.field.toPlainText() == before
     window.session.undo()  # the track itself
-    assert not room._field.isVisible()
+    assert not room.field.isVisible()
 
 
 def test_what_is_approved_is_remembered_and_filled_in_where_it_comes_again(room, window, qtbot, tmp_path):
@@ -189,23 +189,23 @@ def test_a_correction_in_wording_marks_its_translation_and_it_can_hold_or_be_mad
 
 
 def test_a_track_by_hand_is_written_from_the_keyboard_alone(room, window, qtbot):
-    room._begin("fi", "", None)
+    room.begin("fi", "", None)
     sheet = room.page.sheet
     sheet.setFocus()
     QTest.keyClick(sheet, Qt.Key.Key_Home)
     QTest.keyClick(sheet, Qt.Key.Key_Return)
-    QTest.keyClicks(room._field, "Tervetuloa")
-    QTest.keyClick(room._field, Qt.Key.Key_Tab)
-    QTest.keyClicks(room._field, "takaisin")
-    QTest.keyClick(room._field, Qt.Key.Key_Escape)
+    QTest.keyClicks(room.field, "Tervetuloa")
+    QTest.keyClick(room.field, Qt.Key.Key_Tab)
+    QTest.keyClicks(room.field, "takaisin")
+    QTest.keyClick(room.field, Qt.Key.Key_Escape)
     assert texts(room)[:2] == ["Tervetuloa", "takaisin"]
     qtbot.waitUntil(lambda: "to translate" in room.todo().text)
 
 
 def test_several_languages_stand_in_a_table_and_one_can_be_removed(room, window, qtbot):
-    room._begin("fi", "", None)
+    room.begin("fi", "", None)
     window.desk.commands.run("languages")
-    room._begin("he", "", None)
+    room.begin("he", "", None)
     window.desk.commands.run("languages")
     overview = room.page.overview
     qtbot.waitUntil(lambda: overview.table.item(0, 1).text() != "…", timeout=5000)
@@ -221,12 +221,12 @@ def test_several_languages_stand_in_a_table_and_one_can_be_removed(room, window,
 
 
 def test_a_right_to_left_translation_is_edited_from_the_right(room, window, qtbot):
-    room._begin("he", "", None)
+    room.begin("he", "", None)
     room.page.sheet.choose(0)
-    room._edit()
-    option = room._field.document().defaultTextOption()
+    room.edit()
+    option = room.field.document().defaultTextOption()
     assert option.textDirection() == Qt.LayoutDirection.RightToLeft
-    room._field.insertPlainText("שלום")  # as an input method gives it
+    room.field.insertPlainText("שלום")  # as an input method gives it
     assert room.page.sheet.column.block(0).right.rtl
 
 
@@ -249,11 +249,11 @@ def test_a_service_gets_nothing_before_its_price_is_agreed_to(room, window, qtbo
     try:
         SETTINGS.write(Settings(translators=(f"remote:{server.address}",)))
         window.dialogs.yes = lambda question, go="": asked.append(question) or False
-        room._begin("pt", f"remote:{server.address}", None)
+        room.begin("pt", f"remote:{server.address}", None)
         assert "would leave this machine" in asked[0] and "EUR" in asked[0]
         assert server.received == [] and translated_tracks(window.session.project) == []
         window.dialogs.yes = lambda question, go="": True
-        room._begin("pt", f"remote:{server.address}", None)
+        room.begin("pt", f"remote:{server.address}", None)
         idle(window, qtbot)
         assert server.received and all(slot.caption for slot in room.page.sheet.slots)
     finally:
@@ -270,7 +270,7 @@ def test_a_translation_that_exists_is_taken_from_a_file(room, window, qtbot, tmp
     path = tmp_path / "fi.srt"
     path.write_text("\n".join(cues))
     window.dialogs.translation_file = lambda: path
-    room._begin_from_file("fi", None)
+    room.begin_from_file("fi", None)
     assert texts(room) == [f"Teksti {k}" for k in range(1, len(source) + 1)]
     assert [one.sources for one in room.findings.track.captions] == [(one.id,) for one in source]
     path.write_text("no captions")
@@ -339,17 +339,17 @@ def test_a_click_chooses_and_a_second_one_edits(room, window, qtbot):
     QTest.mouseClick(sheet.viewport(), Qt.MouseButton.LeftButton, pos=at)
     assert sheet.current == 1
     QTest.mouseClick(sheet.viewport(), Qt.MouseButton.LeftButton, pos=at)
-    assert room._field.isVisible()
+    assert room.field.isVisible()
 
 
 def test_what_a_translation_means_is_found_out_in_the_background(room, window, qtbot):
     translated(room, window, qtbot)
     sheet = room.page.sheet
     sheet.choose(0)
-    room._edit()
-    room._field.selectAll()
-    QTest.keyClicks(room._field, "O gato dorme no telhado todas as tardes.")
-    room._field.close_field()
+    room.edit()
+    room.field.selectAll()
+    QTest.keyClicks(room.field, "O gato dorme no telhado todas as tardes.")
+    room.field.close_field()
     room.findings.settle()
     pair = room.hands.pair()
     qtbot.waitUntil(lambda: (pair.source, pair.target) in room.findings.known, timeout=60_000)

@@ -164,14 +164,14 @@ def test_loops_sentences_pauses_and_doubts(window, film, qtbot):
     window.player.pause()
     press(window, "doubts_only")
     canal = next(w for w in turn.words if w.text == "canal.")
-    assert window.player._skips_to(0) == max(0, canal.start_ms - 1000)
+    assert window.player.skips_to(0) == max(0, canal.start_ms - 1000)
     assert (
-        window.player._skips_to(canal.start_ms) is None and window.player._skips_to(canal.end_ms + 1000) == -1
+        window.player.skips_to(canal.start_ms) is None and window.player.skips_to(canal.end_ms + 1000) == -1
     )
     press(window, "doubts_only")
-    assert window.player._skips_to(0) is None
+    assert window.player.skips_to(0) is None
     press(window, "pauses")
-    assert window.player._skips_to(canal.end_ms + 250) is None  # pauses of 600 ms stay: 800 are skipped
+    assert window.player.skips_to(canal.end_ms + 250) is None  # pauses of 600 ms stay: 800 are skipped
     press(window, "pauses")
     again = next(w for w in turn.words if w.text == "Um,")
     window.player.seek(again.start_ms + 1200)

@@ -144,10 +144,10 @@ def test_the_window_chooses_plays_draws_and_undoes(window, several, qtbot):
     assert asked == [(3, ())] and window.session.project.media.sound == (1,)
     assert window.message.text() == "Track 2: German, “Fassung”, mono."
     qtbot.waitUntil(lambda: window.session.peaks not in (None, first), timeout=20_000)
-    assert window.player._track == 1
+    assert window.player.track == 1
     window.commands.run("undo")
     qtbot.waitUntil(lambda: window.session.peaks is not None, timeout=20_000)
-    assert window.session.project.media.sound == () and window.player._track == 0
+    assert window.session.project.media.sound == () and window.player.track == 0
 
 
 def test_the_dialog_mixes_what_is_ticked(window, several):

@@ -374,7 +374,7 @@ def test_a_version_is_looked_at_and_brought_back_as_one_step(window, qtbot, tmp_
     window.commands.run("versions")
     page = window.side_pages.versions
     assert page.names[0] == "" and len(page.names) == 2
-    qtbot.waitUntil(lambda: len(page._looked) == 2)
+    qtbot.waitUntil(lambda: len(page.looked) == 2)
     since = [page.table.item(row, 3).text() for row in range(2)]
     assert since[0].startswith("1 new word,") and since[1].startswith("2 new words,")
     page.table.setCurrentCell(1, 0)

@@ -304,7 +304,7 @@ def test_undo_in_the_field_of_a_caption_is_that_of_the_window(window):
     window.show_room("captions")
     window.stanzas.choose(0)
     window.commands.run("edit_caption")
-    field = window.rooms["captions"]._field
+    field = window.rooms["captions"].field
     field.insertPlainText(" more")
     assert "more" in window.session.project.transcript.turns[0].text
     QTest.keyClick(field, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)

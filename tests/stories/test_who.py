@@ -58,7 +58,7 @@ def test_a_version_says_who_saved_it_and_what_was_done_in_it(named, tmp_path, qt
     assert [read_version(path, name).project.by for name in version_names(path)] == ["Isolde", ""]
     named.commands.run("versions")
     page = named.side_pages.versions
-    qtbot.waitUntil(lambda: len(page._looked) == 3)
+    qtbot.waitUntil(lambda: len(page.looked) == 3)
     assert [page.table.item(row, 1).text() for row in range(3)] == ["Tobiah", "Isolde", ""]
     page.table.setCurrentCell(1, 0)
     assert page.work.text() == "Isolde’s pass: 1 correction."

@@ -200,7 +200,7 @@ class LookPanel(QWidget):
         box.addWidget(self.contrast)
         self._wait = QTimer(self, singleShot=True, interval=200)
         self._wait.timeout.connect(self._measure)
-        self.sentence.changed.connect(self._take)
+        self.sentence.changed.connect(self.take)
         self.moving.changed.connect(self._take_motion)
         self.whose.currentIndexChanged.connect(self.refresh)
         self.session.changed.connect(self._on_changed)
@@ -280,7 +280,8 @@ class LookPanel(QWidget):
         if self.session.project.captions is not None:
             self.give(look, tr("Change the look"), f"look-{self.whose.currentData() or ''}-{name}")
 
-    def _take(self, name: str, value: object) -> None:
+    def take(self, name: str, value: object) -> None:
+        """Take a value that the sentence got."""
         self._change(name, replace(self.look, **{name: value}))  # type: ignore[arg-type]
 
     def _take_motion(self, name: str, value: object) -> None:

@@ -68,7 +68,7 @@ class CaptionsRoom(Room):
         self.comparing = Comparing(desk, self.ask)
         self.styling = Styling(desk, self.ask, self.setting)
         self.looks = LookKeeping(desk, self.ask, lambda: self._caption_panel().look)
-        self._field: TextField | None = None
+        self.field: TextField | None = None
         self.findings.counted.connect(desk.counted)
 
     def share_layer(self, layer: SpeechLayer) -> None:
@@ -180,12 +180,12 @@ class CaptionsRoom(Room):
 
     def _edit_text(self) -> None:
         """Edit the text of the chosen caption where it stands."""
-        if self._field is None:
+        if self.field is None:
             from dubrel.desk.captions.textfield import TextField  # late: as above
 
-            self._field = TextField(self.stanzas)
+            self.field = TextField(self.stanzas)
         if (caption := self.stanzas.caption) is not None and not self.session.read_only:
-            self._field.edit(caption)
+            self.field.edit(caption)
 
     def look(self, step: int) -> None:
         """Go to the next caption that breaks a rule, or to the one before."""

@@ -55,7 +55,7 @@ class Styling:
 
             self._panel = StylesPanel()
             self._panel.chosen.connect(self.show)
-            self._panel.wanted.connect(self._do)
+            self._panel.wanted.connect(self.do)
         return self._panel
 
     def set_theme(self, theme: Theme) -> None:
@@ -103,7 +103,8 @@ class Styling:
 
     # -- what can be done with styles -----------------------------------------------------
 
-    def _do(self, what: str) -> None:
+    def do(self, what: str) -> None:
+        """Do what a button of the page asks for."""
         ways = {
             "copy": self._copy,
             "rename": self._rename,

@@ -42,9 +42,9 @@ class Ahead(QObject):
         self._helper = Helper()
         self._made, self._looked = Background(self), Background(self)
         self._media: Media | None = None
-        self._track: ForwardTrack | None = None
+        self.track: ForwardTrack | None = None
         self._peaks: Peaks | None = None
-        self._shown: set[int] = set()
+        self.shown: set[int] = set()
         self._drawn = QElapsedTimer()
         self._drawn.start()
         self._look = QTimer(self, interval=_LOOK_MS)
@@ -56,18 +56,18 @@ class Ahead(QObject):
     def begin(self, media: Media, track: ForwardTrack, peaks: Peaks) -> None:
         """Work on a recording; its peaks are drawn over, so they are copies."""
         self.end()
-        self._media, self._track, self._peaks, self._shown = media, track, peaks, set()
+        self._media, self.track, self._peaks, self.shown = media, track, peaks, set()
         self.go_on()
 
     def go_on(self) -> None:
         """Make what is missing, and show what there is."""
-        if self._track is None:
+        if self.track is None:
             return
         self._look.start()
         self._draw.start()
         self._next()
         self._read()
-        if self._shown:
+        if self.shown:
             self.drawn.emit(self._peaks)
 
     def rest(self) -> None:
@@ -80,7 +80,7 @@ class Ahead(QObject):
         self.rest()
         self._made.forget()
         self._looked.forget()
-        self._track = None
+        self.track = None
 
     def close(self) -> None:
         """Let the process go."""
@@ -91,10 +91,10 @@ class Ahead(QObject):
 
     def _next(self) -> None:
         """Have the next piece made that is missing."""
-        if self._track is None or self._made.busy:
+        if self.track is None or self._made.busy:
             return
         here = self.desk.player.position // (1000 * PIECE_S)
-        piece = self._track.missing(here, AHEAD)
+        piece = self.track.missing(here, AHEAD)
         if piece is not None:
             from dubrel.jobs.voice.forwarding import make_piece  # late: the window opens without it
 
@@ -102,7 +102,7 @@ class Ahead(QObject):
             self._made.ask(done, lambda _nothing: self._taken(piece), self._broke)
 
     def _taken(self, piece: int) -> None:
-        if self._track is not None and not self._track.has(piece):  # it went into other files than these
+        if self.track is not None and not self.track.has(piece):  # it went into other files than these
             self.end()
             self.failed.emit(tr("The cache was emptied in the meantime. Bring the voice forward again."))
         elif self._look.isActive():
@@ -119,13 +119,13 @@ class Ahead(QObject):
 
     def _read(self) -> None:
         """Look at the pieces that are new."""
-        track = self._track
+        track = self.track
         if track is None or self._looked.busy:
             return
-        new = [one for one in track.made if one not in self._shown]
+        new = [one for one in track.made if one not in self.shown]
         here = self.desk.player.position // (1000 * PIECE_S)
         near = any(abs(one - here) <= _NEAR for one in new)
-        if new and (near or not self._shown or self._drawn.hasExpired(_FAR_MS)):
+        if new and (near or not self.shown or self._drawn.hasExpired(_FAR_MS)):
             self._drawn.restart()
             self._looked.ask(_reader(track, new), self._put)
 
@@ -133,7 +133,7 @@ class Ahead(QObject):
         assert self._peaks is not None
         for piece, pairs in found:
             self._peaks.replaced(piece * PIECE_S * BLOCKS_A_SECOND, pairs)
-            self._shown.add(piece)
+            self.shown.add(piece)
         self._peaks = self._peaks.shared()  # another one, so that whoever keeps a drawing draws anew
         self.drawn.emit(self._peaks)
 

@@ -38,8 +38,8 @@ class Forward(QObject):
         self.alone: Callable[[], object] = lambda: None  # nothing else is heard in place of the recording
         self.desk, self.session, self.player = desk, desk.session, desk.player
         self.on = False
-        self._out: SoundOut | None = None
-        self._ahead: Ahead | None = None
+        self.output: SoundOut | None = None
+        self.ahead: Ahead | None = None
         self._path: tuple[str, tuple[int, ...]] = ("", ())  # of the recording that is mixed
         self._making = Background(self, until=desk.session.opened, newest=True)
         self._make_row()
@@ -104,12 +104,12 @@ class Forward(QObject):
         self._show()
         if not self.on:
             self._set_amount()
-            if self._ahead is not None:
-                self._ahead.rest()
+            if self.ahead is not None:
+                self.ahead.rest()
             self.session.draw(None)
             self.desk.say(tr("The recording plays as it is."))
             return
-        if self._out is None and self.session.peaks is None:
+        if self.output is None and self.session.peaks is None:
             if not self.desk.jobs.runs("read"):
                 self.desk.jobs.start_on_recording("read", ended=lambda _whole: self.session.load_peaks())
             self.desk.say(tr("The sound is read first; then the voice comes forward."))
@@ -123,11 +123,11 @@ class Forward(QObject):
         recording, peaks = self.session.recording, self.session.peaks
         if not self.on or recording is None or peaks is None or self.session.media_path is None:
             return
-        if self._out is None or self._path != (recording.path, recording.sound):
+        if self.output is None or self._path != (recording.path, recording.sound):
             self._making.ask(partial(_made, recording, peaks), partial(self._have, recording), self._broke)
             return
-        if self._ahead is not None:
-            self._ahead.go_on()
+        if self.ahead is not None:
+            self.ahead.go_on()
         self._set_amount()
 
     def _have(self, recording: Media, made: tuple[ForwardTrack, VoiceMix, Peaks]) -> None:
@@ -141,22 +141,22 @@ class Forward(QObject):
             return
         self._leave_out()
         self.alone()
-        self._out, self._path = SoundOut(mix, self), (recording.path, recording.sound)
-        if self._ahead is None:
-            self._ahead = Ahead(self.desk)
-            self._ahead.failed.connect(self._stop)
-            self._ahead.drawn.connect(self._draw)
-        self._ahead.begin(recording, track, peaks)
+        self.output, self._path = SoundOut(mix, self), (recording.path, recording.sound)
+        if self.ahead is None:
+            self.ahead = Ahead(self.desk)
+            self.ahead.failed.connect(self._stop)
+            self.ahead.drawn.connect(self._draw)
+        self.ahead.begin(recording, track, peaks)
         self._set_amount()
-        self.player.hear(self._out)
+        self.player.hear(self.output)
 
     def _broke(self, error: Exception) -> None:
         tell(error)
         self.turn_off()
 
     def _set_amount(self) -> None:
-        if self._out is not None:
-            self._out.set_amount(self.slider.value() / 100 if self.on else 0.0)
+        if self.output is not None:
+            self.output.set_amount(self.slider.value() / 100 if self.on else 0.0)
 
     def _slid(self) -> None:
         self._set_amount()
@@ -179,16 +179,16 @@ class Forward(QObject):
     def _on_changed(self, change: Change) -> None:
         """Another recording took the place of this one: it has a voice of its own."""
         recording = self.session.recording
-        if self._out is not None and (recording is None or (recording.path, recording.sound) != self._path):
+        if self.output is not None and (recording is None or (recording.path, recording.sound) != self._path):
             self._leave_out()
             self._begin()
         self.row.setEnabled(self._has_sound())
 
     def _leave_out(self) -> None:
-        if self._ahead is not None:
-            self._ahead.end()
-        if self._out is not None:
-            out, self._out = self._out, None
+        if self.ahead is not None:
+            self.ahead.end()
+        if self.output is not None:
+            out, self.output = self.output, None
             self.player.hear(None)
             out.close()
             out.deleteLater()

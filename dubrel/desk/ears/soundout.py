@@ -31,7 +31,7 @@ class SoundOut(QObject):
         self.mix = mix
         self._sink = self._made_sink()
         self._device: QIODevice | None = None
-        self._from, self._speed, self._given = 0.0, 1.0, 0
+        self._from, self._speed, self.given = 0.0, 1.0, 0
         self._since = QElapsedTimer()
         self._owed = 0.0
         self._tick = QTimer(self, interval=_TICK_MS)
@@ -53,7 +53,7 @@ class SoundOut(QObject):
     def start(self, ms: float, speed: float) -> None:
         """Play from a time on."""
         self.stop()
-        self._from, self._speed, self._given, self._owed = ms, speed, 0, 0.0
+        self._from, self._speed, self.given, self._owed = ms, speed, 0, 0.0
         self.mix.start(ms, speed)
         if self._sink is not None:
             self._device = self._sink.start()
@@ -72,7 +72,7 @@ class SoundOut(QObject):
         waiting = 0
         if self._sink is not None and self._device is not None:
             waiting = (self._sink.bufferSize() - self._sink.bytesFree()) // _FRAME
-        return self._from + max(0, self._given - waiting) * 1000 / RATE * self._speed
+        return self._from + max(0, self.given - waiting) * 1000 / RATE * self._speed
 
     def set_amount(self, amount: float) -> None:
         """How far the voice is brought forward, 0 to 1, from the next sample on."""
@@ -86,14 +86,14 @@ class SoundOut(QObject):
                 self._owed = 0.0  # nothing was read yet: its time has not begun
             found = len(self.mix.take(int(self._owed)))
             self._owed -= found
-            self._given += found
+            self.given += found
             return
         free = self._sink.bytesFree() // _FRAME
         if self._device is not None and free:
             block = self.mix.take(free)
             if len(block):
                 self._device.write(block.tobytes())
-                self._given += len(block)
+                self.given += len(block)
 
     def close(self) -> None:
         """Let the recording go."""

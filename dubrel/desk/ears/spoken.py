@@ -61,7 +61,7 @@ class Spoken(QObject):
         self._spoken: Speaking | None = None  # what the lines are of
         self._path = ""
         self._original = False  # whether that was chosen, though there is a translation
-        self._out: SoundOut | None = None
+        self.output: SoundOut | None = None
         self.button = QToolButton()
         self.button.setText(tr("Spoken"))
         self.button.setCheckable(True)
@@ -214,7 +214,7 @@ class Spoken(QObject):
                 self._hear(event.path)
 
     def _ended(self, whole: bool) -> None:
-        if not whole and self._out is None:
+        if not whole and self.output is None:
             self.on = False
 
     def _tell(self) -> None:
@@ -244,17 +244,17 @@ class Spoken(QObject):
             return
         self._leave_out()
         self._alone()
-        self._out = SoundOut(mix, self)
-        self._out.set_amount(1.0)
-        self.player.hear(self._out)
+        self.output = SoundOut(mix, self)
+        self.output.set_amount(1.0)
+        self.player.hear(self.output)
 
     def _broke(self, error: Exception) -> None:
         tell(error)
         self.turn_off()
 
     def _leave_out(self) -> None:
-        if self._out is not None:
-            out, self._out = self._out, None
+        if self.output is not None:
+            out, self.output = self.output, None
             self.player.hear(None)
             out.close()
             out.deleteLater()

@@ -52,7 +52,7 @@ class VoiceMix:
     ) -> None:
         self._reader = SoundReader(path, tracks=tracks, seeks=True, known=known) if path is not None else None
         self._beside = beside
-        self._amount = self.amount = 0.0  # that of the last sample, and the one that is wished
+        self.reached = self.amount = 0.0  # that of the last sample, and the one that is wished
         self._lock = threading.Condition()
         self._blocks: deque[np.ndarray] = deque()
         self._held = 0  # samples in the blocks
@@ -99,9 +99,9 @@ class VoiceMix:
     def _mixed(self, rows: np.ndarray) -> np.ndarray:
         count = rows.shape[1]
         steps = np.arange(1, count + 1, dtype=np.float32) / _FADE
-        way = np.float32(self.amount - self._amount)
-        amounts = self._amount + np.sign(way) * np.minimum(steps, abs(way))
-        self._amount = float(amounts[-1])
+        way = np.float32(self.amount - self.reached)
+        amounts = self.reached + np.sign(way) * np.minimum(steps, abs(way))
+        self.reached = float(amounts[-1])
         stays = 1 - amounts * (1 - np.clip(rows[3] / _ASIDE, 0, 1))
         sound = rows[:2] * stays + rows[2] * amounts
         sound = sound * np.exp(rows[4] / _ASIDE * amounts)

@@ -72,7 +72,7 @@ class TranslationRoom(Room):
         self.work.pair = self.hands.pair
         self._page: TranslationPage | None = None
         self._panel: TranslationPanel | None = None
-        self._field: TargetField | None = None
+        self.field: TargetField | None = None
         self._shown = "translation"
         self._standing: Standing | None = None
         self._closed = False
@@ -104,10 +104,10 @@ class TranslationRoom(Room):
 
             self._page = TranslationPage(self.desk, self.findings)
             self._page.chosen.connect(self.show_track)
-            self._page.sheet.text_wanted.connect(self._edit)
+            self._page.sheet.text_wanted.connect(self.edit)
             self._page.sheet.chosen.connect(self._soon)
-            self._page.overview.begun.connect(self._begin)
-            self._page.overview.file_wanted.connect(self._begin_from_file)
+            self._page.overview.begun.connect(self.begin)
+            self._page.overview.file_wanted.connect(self.begin_from_file)
             self._page.overview.wanted.connect(self._run)
         return self._page
 
@@ -176,8 +176,8 @@ class TranslationRoom(Room):
     def leave(self) -> None:
         """The picture shows the captions that are worked on again."""
         self.weighing.turn_on(False)
-        if self._field is not None:
-            self._field.close_field()
+        if self.field is not None:
+            self.field.close_field()
         self.desk.picture().show_tracks(0, 0)
 
     def show_track(self, track_id: int) -> None:
@@ -324,22 +324,25 @@ class TranslationRoom(Room):
         self.session.refuse_if_read_only()
         self.hands.take(text)
 
-    def _edit(self) -> None:
-        if self._field is None:
+    def edit(self) -> None:
+        """Open the field of the sentence one is in."""
+        if self.field is None:
             from dubrel.desk.translation.targetfield import TargetField  # late: as above
 
-            self._field = TargetField(self.page.sheet)
+            self.field = TargetField(self.page.sheet)
         if not self.session.read_only:
-            self._field.edit()
+            self.field.edit()
 
     def _languages(self) -> None:
         self.show_track(0)
         self.desk.go(self.id)
 
-    def _begin(self, language: str, engine: str, style: HouseStyle | None) -> None:
+    def begin(self, language: str, engine: str, style: HouseStyle | None) -> None:
+        """Begin a translation."""
         self._said(lambda: self.work.begin(language, engine, style))
 
-    def _begin_from_file(self, language: str, style: HouseStyle | None) -> None:
+    def begin_from_file(self, language: str, style: HouseStyle | None) -> None:
+        """Begin a translation with the words of a caption file."""
         self._said(lambda: self.work.begin_from_file(language, style))
 
     def _said(self, work: Callable[[], object]) -> None:

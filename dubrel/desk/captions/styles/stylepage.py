@@ -170,7 +170,7 @@ class StylePage(PaperPage):
 
     def _connect(self) -> None:
         for sentence in (self.main, self.more):
-            sentence.changed.connect(self._take)
+            sentence.changed.connect(self.take)
             for field in sentence.fields.values():
                 field.installEventFilter(self)
         self.set.clicked.connect(lambda: self.set_wanted.emit(self.style_))
@@ -199,7 +199,8 @@ class StylePage(PaperPage):
         self.more.show_values(style)
         self._judge()
 
-    def _take(self, name: str, value: object) -> None:
+    def take(self, name: str, value: object) -> None:
+        """Take a value that the sentence got."""
         self.style_ = replace(self.style_, **{name: value})  # type: ignore[arg-type]
         self.picture.show_rule(self.style_, name)
         self._judge()

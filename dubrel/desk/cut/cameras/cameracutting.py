@@ -106,7 +106,7 @@ class CameraCutting:
             made.camera_wanted.connect(self.show_camera)
             made.monitors.chosen.connect(self._show)
             made.lanes.seek_wanted.connect(self.desk.player.seek)
-            made.lanes.camera_chosen.connect(self._choose)
+            made.lanes.camera_chosen.connect(self.choose)
             made.lanes.switch_moved.connect(self._drag)
             made.lanes.switch_dropped.connect(lambda: self.session.history.seal())
         return self._page
@@ -261,9 +261,10 @@ class CameraCutting:
         if recording is None:
             raise DubrelError(self.desk.without_recording())
         project = replace(self.session.project, media=recording, index=None)
-        self.desk.jobs.start("shown", project, take=self._take_shown)
+        self.desk.jobs.start("shown", project, take=self.take_shown)
 
-    def _take_shown(self, event: Event) -> None:
+    def take_shown(self, event: Event) -> None:
+        """Take who is seen by which camera."""
         from dubrel.edits.cameras.gathering import camera_changed  # late: arrays
         from dubrel.jobs.machinery.events import ShownFound
 
@@ -373,7 +374,8 @@ class CameraCutting:
 
     # -- one camera ----------------------------------------------------------------------------
 
-    def _choose(self, camera_id: int) -> None:
+    def choose(self, camera_id: int) -> None:
+        """Choose the camera that the panel is about."""
         self._chosen = camera_id
         self.refresh()
 
@@ -381,7 +383,7 @@ class CameraCutting:
         """Tell of the next camera in the booth."""
         ids = [one.id for one in self.session.project.cameras.all]
         now = self._chosen_id()
-        self._choose(ids[(ids.index(now) + 1) % len(ids)] if now in ids else ids[0])
+        self.choose(ids[(ids.index(now) + 1) % len(ids)] if now in ids else ids[0])
 
     def _set_rules(self, rules: CameraRules) -> None:
         self.rules = rules

@@ -89,14 +89,14 @@ class Player(QObject):
         self._paused_at: int | None = None
         self._leader: Leader | None = None
         self._sound: Sound | None = None
-        self._track = 0
+        self.track = 0
         self.step_back_ms = 0  # how far playing steps back when it is resumed
         self._tick = QTimer(self, interval=_TICK_MS)
         self._tick.timeout.connect(self._on_tick)
 
     def set_track(self, number: int) -> None:
         """Hear a sound track of the recording; counted from 0."""
-        self._track = number
+        self.track = number
         engine = self._engine
         if engine is not None and number < len(engine.audioTracks()) and engine.activeAudioTrack() != number:
             engine.setActiveAudioTrack(number)
@@ -309,7 +309,7 @@ class Player(QObject):
         """
         self._only = None if spans is None else ([a for a, _ in spans], [b for _, b in spans])
 
-    def _skips_to(self, ms: int) -> int | None:
+    def skips_to(self, ms: int) -> int | None:
         """Where to go on from a time that is not to be played; ``None`` where it is."""
         if self._only is None:
             return None
@@ -323,8 +323,8 @@ class Player(QObject):
         """A seek before the recording was loaded is lost; say it again once it is."""
         from PySide6.QtMultimedia import QMediaPlayer
 
-        if status == QMediaPlayer.MediaStatus.LoadedMedia and self._engine is not None and self._track:
-            self._engine.setActiveAudioTrack(self._track)
+        if status == QMediaPlayer.MediaStatus.LoadedMedia and self._engine is not None and self.track:
+            self._engine.setActiveAudioTrack(self.track)
         if status == QMediaPlayer.MediaStatus.LoadedMedia and self._engine is not None and self._position:
             self._engine.setPosition(self._position)
             self._base = self._position
@@ -364,7 +364,7 @@ class Player(QObject):
         before = self._position
         self._keep_to_sound()
         self._position = round(self._base + self._clock.elapsed() * self._speed)
-        skip = self._skips_to(self._position)
+        skip = self.skips_to(self._position)
         if self._loop and before < self._loop[1] <= self._position:
             self.seek(self._loop[0])
         elif skip is not None and self._until is None:

@@ -57,7 +57,7 @@ class Picture(QWidget):
         self._pulled: tuple[QPointF, tuple[float, float]] | None = None  # from where, and where it lay
         self._framed: tuple[float, float] | None = None
         self._frame: QImage | None = None
-        self._camera: QImage | None = None  # of another camera, in place of the recording's picture
+        self.camera: QImage | None = None  # of another camera, in place of the recording's picture
         self._shown: tuple[object, ...] | None = None
         self._trace: tuple[object, QImage] | None = None  # what it was drawn from, and the picture
         self._grip: tuple[int, QPointF] | None = None  # the caption, and where in it the pointer is
@@ -104,13 +104,13 @@ class Picture(QWidget):
 
     def show_camera(self, image: QImage | None) -> None:
         """Show what another camera shows, or with nothing the recording's own picture again."""
-        if image is not None or self._camera is not None:
-            self._camera = image
+        if image is not None or self.camera is not None:
+            self.camera = image
             self.update()
 
     def clear(self) -> None:
         """Forget the last frame."""
-        self._frame = self._camera = None
+        self._frame = self.camera = None
         self.update()
 
     def refresh(self) -> None:
@@ -141,13 +141,13 @@ class Picture(QWidget):
         media, whole = self.session.project.media, QRectF(self.rect())
         if media is not None and media.has_video:
             return _middle_of(whole, QSizeF(media.width, media.height))
-        return _middle_of(whole, QSizeF(self._camera.size())) if self._camera is not None else whole
+        return _middle_of(whole, QSizeF(self.camera.size())) if self.camera is not None else whole
 
     @property
     def part(self) -> QRectF:
         """What is shown of the picture: all of it, or where the crop lies."""
         area, media = self.area, self.session.project.media
-        if self.shape is None or media is None or not (media.has_video or self._camera is not None):
+        if self.shape is None or media is None or not (media.has_video or self.camera is not None):
             return area
         wide = min(area.width(), area.height() * float(self.shape))
         high = min(area.height(), area.width() / float(self.shape))
@@ -167,9 +167,9 @@ class Picture(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         media = self.session.project.media
-        if self._camera is not None:
+        if self.camera is not None:
             painter.fillRect(self.rect(), QColor("#0C0C0B"))
-            painter.drawImage(_middle_of(self.area, QSizeF(self._camera.size())), self._camera)
+            painter.drawImage(_middle_of(self.area, QSizeF(self.camera.size())), self.camera)
         elif media is not None and media.has_video:
             painter.fillRect(self.rect(), QColor("#0C0C0B"))
             if self._frame is not None:

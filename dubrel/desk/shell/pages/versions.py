@@ -54,7 +54,7 @@ class VersionsPage(PaperPage):
         super().__init__(tr("Versions"))
         self.desk = desk
         self.names: list[str] = []
-        self._looked: dict[str, _Looked | str] = {}
+        self.looked: dict[str, _Looked | str] = {}
         self._present: Project | None = None
         self._background = Background(self, until=desk.session.opened, newest=True)
         self.box.addWidget(label(tr("Versions"), "title"))
@@ -95,7 +95,7 @@ class VersionsPage(PaperPage):
         """Show what is in the file now."""
         path, self._present = self.desk.session.path, self.desk.session.project
         self.names = [SAVED, *version_names(path)] if path is not None and path.is_file() else []
-        self._looked = {}
+        self.looked = {}
         self.hint.setText(
             tr(
                 "Saving keeps the state before in the project file: the last six of an hour, one "
@@ -116,7 +116,7 @@ class VersionsPage(PaperPage):
         self._read_next()
 
     def _fill(self, place: int, name: str) -> None:
-        looked = self._looked.get(name)
+        looked = self.looked.get(name)
         when = tr("The file as it is")
         if name != SAVED:
             then = time_of(name)
@@ -136,7 +136,7 @@ class VersionsPage(PaperPage):
 
     def _take(self, read: tuple[str, _Looked | str]) -> None:
         name, looked = read
-        self._looked[name] = looked
+        self.looked[name] = looked
         self._fill(self.names.index(name), name)
         if self.names.index(name) in (self.table.currentRow(), self.table.currentRow() + 1):
             self._show_chosen()
@@ -144,14 +144,14 @@ class VersionsPage(PaperPage):
 
     def _read_next(self) -> None:
         """Read one version after the other beside the interface."""
-        following = next((one for one in self.names if one not in self._looked), None)
+        following = next((one for one in self.names if one not in self.looked), None)
         path, present = self.desk.session.path, self._present
         if following is None or path is None or present is None or not self.isVisible():
             return
         self._background.ask(partial(_look, path, following, present), self._take)
 
     def _show_chosen(self) -> None:
-        looked = self._looked.get(self._chosen_name())
+        looked = self.looked.get(self._chosen_name())
         found = looked.passages if isinstance(looked, _Looked) else []
         self.passages.show_passages(found)
         self.passages.setVisible(bool(self.names))
@@ -164,7 +164,7 @@ class VersionsPage(PaperPage):
     def _work_of(self, looked: _Looked | str | None) -> str:
         """What whoever saved the chosen version did since the one before it, in a sentence."""
         place = self.table.currentRow() + 1
-        before = self._looked.get(self.names[place]) if 0 < place < len(self.names) else None
+        before = self.looked.get(self.names[place]) if 0 < place < len(self.names) else None
         if not isinstance(looked, _Looked) or not isinstance(before, _Looked):
             return ""
         if not differ(before.project, looked.project):
@@ -178,7 +178,7 @@ class VersionsPage(PaperPage):
 
     def bring_back(self) -> None:
         """Make the chosen version the present state, as one step."""
-        looked = self._looked.get(self._chosen_name())
+        looked = self.looked.get(self._chosen_name())
         if not isinstance(looked, _Looked):
             return
         self.desk.jobs.cancel_changing()
