@@ -3,9 +3,17 @@
 import numpy as np
 import pytest
 from pyloudnorm import Meter
+from scipy.signal import lfilter, resample_poly
 
 from dubrel.media.levelling import LOSSLESS, evening_gains, gains_between, limited
-from dubrel.media.loudness import EnergyMeter, integrated, loudness_of, measured, true_peaks
+from dubrel.media.loudness import (
+    EnergyMeter,
+    ear_filters,
+    integrated,
+    loudness_of,
+    measured,
+    true_peaks,
+)
 
 RATE = 48_000
 
@@ -28,6 +36,25 @@ def test_integrated_loudness_agrees_with_an_independent_meter(rate, channels):
     expected = Meter(rate, filter_class="DeMan").integrated_loudness(sound.T)
     found, _ = measured(chunks(sound), rate)
     assert found == pytest.approx(expected, abs=0.1)
+
+
+@pytest.mark.parametrize("rate", [8_000, 22_050, 44_100, 48_000, 192_000])
+def test_a_sound_is_weighed_as_by_the_filters_themselves_loud_and_hardly_heard(rate):
+    weighed = sound = np.random.default_rng(1).standard_normal((2, 3 * rate + 123))
+    sound[:, rate : 2 * rate] *= 1e-5
+    expected = Meter(rate, filter_class="DeMan")._filters.values()
+    for ours, theirs in zip(ear_filters(rate), expected, strict=True):
+        assert np.allclose(ours[0], theirs.b, rtol=1e-12) and np.allclose(ours[1], theirs.a, rtol=1e-12)
+        weighed = lfilter(theirs.b, theirs.a, weighed, axis=1)
+    step = rate // 10
+    tenths = (weighed[:, : 30 * step].reshape(2, 30, step) ** 2).mean(axis=2).sum(axis=0)
+    assert np.allclose(EnergyMeter(rate).add(sound), tenths, rtol=1e-8)
+
+
+def test_peaks_between_samples_are_those_of_a_resampler():
+    sound = np.random.default_rng(3).standard_normal((2, 5000))
+    fine = np.abs(resample_poly(sound, 4, 1, axis=1)[:, : 4 * 5000]).reshape(2, 5000, 4)
+    assert np.allclose(true_peaks(sound), fine.max(axis=(0, 2)), atol=0.005)
 
 
 def test_a_full_sine_has_the_loudness_of_the_standard():
