@@ -277,6 +277,8 @@ def test_release_writes_a_cut(cut, qtbot, tmp_path):
     from dubrel.release.kits import KITS, Item, Kit
 
     run(cut, "take_out_ticked")
+    short = replace(cut.cut, passages=cut.cut.passages[:3])
+    cut.session.step(lambda project: with_cut(project, short), "Shorten")
     window = cut.desk.window
     window.show_room("release")
     page = window.release

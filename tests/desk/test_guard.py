@@ -85,10 +85,11 @@ def event_for(name, widget):
     }.get(name)
 
 ours = {one for one in QApplication.allWidgets() if type(one).__module__.startswith("dubrel.desk")}
+kinds = {type(one): one for one in sorted(ours, key=lambda one: one.isVisible())}  # one of each kind
 known = {base.__qualname__ for one in ours for base in type(one).__mro__}
 for cls, name in sorted(one.rsplit(".", 1) for one in handlers):
     broken = {f"{cls}.{name}"}
-    for widget in (one for one in ours if cls in {base.__qualname__ for base in type(one).__mro__}):
+    for widget in (one for one in kinds.values() if cls in {base.__qualname__ for base in type(one).__mro__}):
         made = event_for(name, widget)
         if made is not None:
             if hasattr(widget, "viewport"):

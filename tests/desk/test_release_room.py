@@ -9,9 +9,11 @@ from PySide6.QtGui import QGuiApplication
 
 from dubrel.edits.speakers.voices import rename_speaker
 from dubrel.edits.words.wording import replace_text
+from dubrel.media.probe import probe
 from dubrel.model import Speaker
 from dubrel.release.kits import KITS, Item, Kit
 from dubrel.release.onefile import written
+from dubrel.store.projectfile import open_project, save
 
 
 @pytest.fixture
@@ -125,8 +127,10 @@ def test_a_film_is_made_in_the_background_and_can_be_cancelled(release, tmp_path
     page.show_kit(Kit("Film", "long {title}", (Item("film"),)))
     release.commands.run("release")
     qtbot.waitUntil(lambda: release.jobs.runs("film"), timeout=20_000)
-    qtbot.wait(1500)
+    begun = lambda: any(one.name.startswith(".") for one in (tmp_path / "films").iterdir())  # noqa: E731
+    qtbot.waitUntil(begun, timeout=30_000)
     release.jobs.cancel("film")
+    qtbot.waitUntil(lambda: not begun(), timeout=10_000)
     assert sorted(one.name for one in (tmp_path / "films").iterdir()) == ["The Heron.mp4", "The Heron.txt"]
 
 
@@ -300,11 +304,14 @@ def test_an_archive_holds_the_page_and_the_recording_that_it_plays(release, tmp_
     assert record.files == ("out.zip",)
 
 
-def test_a_film_is_looked_at_when_release_is_opened_and_once(window, qtbot):
-    window.filing.open_path(DEMO / "heron-film.dubrel")
+def test_a_film_is_looked_at_when_release_is_opened_and_once(window, scene, tmp_path, qtbot):
+    path = tmp_path / "scene.dubrel"
+    save(replace(open_project(DEMO / "heron-film.dubrel"), media=probe(scene)), path)
+    window.filing.open_path(path)
     window.show_room("release")
     assert window.session.project.media.shots is None
     qtbot.waitUntil(lambda: window.session.project.media.shots is not None, timeout=60_000)
+    assert window.session.project.media.shots == (10_320,)
     assert len(window.session.project.media.banners) == 1
     window.commands.run("undo")
     window.show_room("wording")

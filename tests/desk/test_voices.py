@@ -451,7 +451,7 @@ def test_while_it_plays_a_key_gives_the_turn_that_is_heard(window, qtbot, film, 
 def test_voices_are_split_kept_and_proposed_again_on_the_desk(window, qtbot, film):
     import json
 
-    rows = json.loads((DEMO / "heron-film.truth.json").read_text())["turns"]
+    rows = json.loads((DEMO / "heron-film.truth.json").read_text())["turns"][:4]
     said = [RecognisedWord(*word) for row in rows for word in row["words"]]
     window.filing.open_path(film)
     project = add_heard(window.session.project, said)

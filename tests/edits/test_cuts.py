@@ -288,7 +288,7 @@ class TestTheProjectOfACut:
         assert [clock.placed(ms) for ms in (0, 2500, 6000, 9500)] == [0, 500, 3000, 3500]
         assert [clock.plays(ms) for ms in (1999, 2000, 5000, 9000)] == [False, True, False, True]
 
-    @pytest.mark.parametrize("seed", range(60))
+    @pytest.mark.parametrize("seed", range(40))
     def test_holds_together_whatever_is_cut(self, seed):
         chance = Random(seed)
         project = any_project(chance)

@@ -9,6 +9,7 @@ import sys
 
 import pytest
 from conftest import DEMO, ROOT
+from recordings import part_of
 
 EXAMPLE = ROOT / "examples" / "addons"
 SHOUTED = (
@@ -79,11 +80,11 @@ def test_a_form_is_written_read_back_and_read(dubrel, tmp_path):
 
 
 def test_a_recogniser_transcribes_by_its_name(dubrel, tmp_path):
-    shutil.copy(DEMO / "slow-water-7.opus", tmp_path / "a.opus")
-    status, _, said = dubrel("transcribe", "a.opus", "--engine", "tally", "-o", "a.txt", "--quiet")
+    part_of(DEMO / "slow-water-7.opus", tmp_path / "a.wav", 24)
+    status, _, said = dubrel("transcribe", "a.wav", "--engine", "tally", "-o", "a.txt", "--quiet")
     assert status == 0, said
-    said = (tmp_path / "a.txt").read_text().split()  # speakers may be told apart inside a piece
-    assert "Piece number 2." in " ".join(said)
+    said = " ".join((tmp_path / "a.txt").read_text().split())  # speakers may be told apart inside a piece
+    assert said.count("Piece number") == 2
 
 
 def test_a_translator_is_found_by_its_name(dubrel, tmp_path):

@@ -10,10 +10,11 @@ import pytest
 from recordings import write_wav
 
 from dubrel.base.errors import EngineError
+from dubrel.cli import main
 from dubrel.jobs.machinery.events import Progress, Recognised
 from dubrel.jobs.transcribing.crew import Part, listen
 from dubrel.jobs.transcribing.transcribe import speech_chunks, transcribe
-from dubrel.media.cache import sound_path
+from dubrel.media.cache import is_read, sound_path
 from dubrel.media.probe import probe
 from dubrel.media.sound import passage, read_sound, samples_of
 from dubrel.model.choices import Choices, is_remote
@@ -174,6 +175,22 @@ def test_two_processes_hear_the_same_in_the_same_order(film):
     a = [word.text for _, found in alone for word in found.words]
     b = [word.text for _, found in together for word in found.words]
     assert a == b and len(a) > 60
+
+
+@pytest.mark.parametrize(
+    ("engine", "why"),
+    [
+        ("other", "no recogniser “other”; known: builtin, folder:PATH"),
+        ("folder:/nowhere/at/all", "is not a folder"),
+    ],
+)
+def test_an_engine_of_no_use_is_refused_before_the_recording_is_read(tmp_path, capsys, engine, why):
+    noise = np.random.default_rng(len(engine)).standard_normal(16_000) / 10
+    path = write_wav(tmp_path / "a.wav", noise)
+    assert main(["transcribe", str(path), "--engine", engine, "-o", str(tmp_path / "a.srt")]) == 2
+    said = capsys.readouterr().err
+    assert why in said and "Reading" not in said
+    assert not is_read(probe(path))
 
 
 def test_an_engine_that_cannot_be_loaded_stops_the_crew_with_its_reason(film):

@@ -256,14 +256,14 @@ def test_numbers_of_speakers_are_understood():
 
 
 def test_the_command_line_writes_who_speaks_when(tmp_path, talk, capsys):
-    path = write_wav(tmp_path / "talk.wav", talk[0][: 40 * 16_000] / 32768)
+    sound = [talk[0][begin * 16_000 : end * 16_000] for begin, end in ((3, 9), (14, 20), (25, 31))]
+    path = write_wav(tmp_path / "talk.wav", np.concatenate(sound) / 32768)
     assert main(["speakers", str(path), "-o", str(tmp_path / "o.rttm"), "--quiet"]) == 0
     found, _ = read_passages(tmp_path / "o.rttm")
-    assert len({one.speaker for one in found}) == 3 and len(found) >= 5
+    assert [one.speaker for one in found] == ["Speaker 1", "Speaker 2", "Speaker 3"]
     assert main(["speakers", str(path), "-o", str(tmp_path / "o.rttm"), "--speakers", "many"]) == 2
-    short = write_wav(tmp_path / "short.wav", talk[0][: 24 * 16_000] / 32768)
     capsys.readouterr()
-    assert main(["speakers", str(short), "-o", str(tmp_path / "o.rttm"), "--speakers", "5"]) == 0
+    assert main(["speakers", str(path), "-o", str(tmp_path / "o.rttm"), "--speakers", "5"]) == 0
     said = capsys.readouterr().err
     assert "speakers, as you asked, but they sound like" in said and "Traceback" not in said
 
@@ -274,7 +274,7 @@ def test_the_command_line_writes_who_speaks_when(tmp_path, talk, capsys):
 def test_speakers_are_found_taken_in_and_undone_on_the_desk(window, qtbot, film):
     import json
 
-    rows = json.loads((DEMO / "heron-film.truth.json").read_text())["turns"]
+    rows = json.loads((DEMO / "heron-film.truth.json").read_text())["turns"][:4]
     said = [RecognisedWord(*word) for row in rows for word in row["words"]]
     window.filing.open_path(film)
     project = add_heard(window.session.project, said)

@@ -18,6 +18,7 @@ from dubrel.media.wavheader import missing_ms
 from dubrel.model import Media
 from dubrel.model.choices import AS_USUAL, Choices, is_remote
 from dubrel.speech.recognise.chunk_seams import Joins
+from dubrel.speech.recognise.engines import check_engine
 from dubrel.speech.recognise.otherlanguage import OtherLanguage
 from dubrel.speech.sound.activity import (
     FRAME,
@@ -80,6 +81,7 @@ def transcribe(media: Media, choices: Choices = AS_USUAL, crew: Crew | None = No
     ------
     MediaError, EngineError
     """
+    check_engine(choices.engine)
     pace, rest_s, reading = Pace(), media.duration_ms / 1000 * _REAL_TIME, 0.0
     for event in read_recording(media):
         if isinstance(event, Progress):

@@ -41,6 +41,19 @@ def engine(name: str) -> Engine:
     return REGISTER.load(kind)[0]
 
 
+def check_engine(name: str) -> None:
+    """Refuse an engine that cannot be used, before a recording of hours is read for it.
+
+    Raises
+    ------
+    EngineError
+        If there is none with that name, or what it names is surely of no use.
+    """
+    found = engine(name)
+    if found.check is not None:
+        found.check(name.partition(":")[2])
+
+
 def engine_named(name: str = "builtin") -> Recogniser | Service:
     """Load an engine.
 

@@ -80,4 +80,4 @@ def check_folder(folder: Path) -> None:
         ) from error
 
 
-ENGINE = Engine(FolderRecogniser)
+ENGINE = Engine(FolderRecogniser, check=lambda where: check_folder(Path(where).expanduser()))

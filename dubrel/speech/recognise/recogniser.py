@@ -91,8 +91,12 @@ class Engine:
         For the eye, of one that another package adds.
     languages : tuple of str
         Those it knows; none where the user says which.
+    check : callable, optional
+        Raises an :class:`EngineError` where what stands behind the colon is surely of no use; nothing is
+        loaded for it.
     """
 
     load: Callable[[str], Recogniser | Service]
     label: str = ""
     languages: tuple[str, ...] = ()
+    check: Callable[[str], object] | None = None
