@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from functools import partial
 from pathlib import Path
 
 import av
@@ -14,7 +15,7 @@ from PySide6.QtTest import QTest
 from samples import boat_project
 
 from dubrel.desk.cut.cutdevice import CutDevice
-from dubrel.edits.cuts.trimming import with_cut
+from dubrel.edits.cuts.trimming import with_cut, with_cut_changed
 from dubrel.edits.words.wording import replace_text
 from dubrel.film.soundtracks.cutsound import CutSound
 from dubrel.model import CutPassage
@@ -277,8 +278,10 @@ def test_release_writes_a_cut(cut, qtbot, tmp_path):
     from dubrel.release.kits import KITS, Item, Kit
 
     run(cut, "take_out_ticked")
-    short = replace(cut.cut, passages=cut.cut.passages[:3])
-    cut.session.step(lambda project: with_cut(project, short), "Shorten")
+    shorter = partial(
+        with_cut_changed, cut_id=cut.cut.id, change=lambda it: replace(it, passages=it.passages[:3])
+    )
+    cut.session.step(shorter, "Shorten")
     window = cut.desk.window
     window.show_room("release")
     page = window.release

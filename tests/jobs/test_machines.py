@@ -88,7 +88,7 @@ def run_for(paths, **more):
 
 def test_machines_give_byte_for_byte_what_one_gives_and_one_may_die(tmp_path, processes, scheduler):
     """The recording is in no folder that the workers were given, so its sound is sent."""
-    path = part_of(DEMO / "slow-water-7.opus", tmp_path / "talk.wav", 24)
+    path = part_of(DEMO / "slow-water-7.opus", tmp_path / "talk.wav", 16)
     run = run_for([path], languages=("pt",))
     assert [type(one.said) for one in run_series(run) if isinstance(one, OfEpisode)][-1] is Finished
     alone = text_of(tmp_path / "talk.dubrel")
@@ -142,7 +142,7 @@ for event in run_on_machines(run, Machines(sys.argv[1])):
 
 def test_whoever_started_a_run_may_go_away_and_come_back(tmp_path, processes, scheduler):
     """Killed, the work goes on; the next run takes it over, and a cancelled one lets the machines stop."""
-    path = part_of(DEMO / "slow-water-7.opus", tmp_path / "talk.wav", 14)
+    path = part_of(DEMO / "slow-water-7.opus", tmp_path / "talk.wav", 9)
     worker(processes, scheduler, tmp_path / "cache")
     command = (sys.executable, "-c", CLIENT, scheduler, str(path))
     client, _ = started(*command, cache=tmp_path / "mine", says="works")
@@ -167,7 +167,7 @@ def test_whoever_started_a_run_may_go_away_and_come_back(tmp_path, processes, sc
 
 
 def test_a_scheduler_that_goes_away_for_a_while_is_waited_for(tmp_path, processes):
-    path = part_of(DEMO / "slow-water-7.opus", tmp_path / "talk.wav", 12)
+    path = part_of(DEMO / "slow-water-7.opus", tmp_path / "talk.wav", 9)
     made, address = scheduling(processes, tmp_path)
     worker(processes, address, tmp_path / "cache")
     said, gone = [], False

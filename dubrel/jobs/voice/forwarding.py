@@ -105,13 +105,14 @@ def make_piece(media: Media, piece: int) -> None:
         os.setpriority(os.PRIO_PROCESS, 0, _NICE)
     track = ForwardTrack(media)
     if not track.has(piece):
-        track.put(piece, *_maker(media.path, media.sound, sound_path(media)).piece(piece))
+        seconds = -(-media.duration_ms // 1000)
+        track.put(piece, *_maker(media.path, media.sound, sound_path(media), seconds).piece(piece))
 
 
 @lru_cache(maxsize=1)
-def _maker(path: str, tracks: tuple[int, ...], samples: Path) -> _Maker:
+def _maker(path: str, tracks: tuple[int, ...], samples: Path, seconds: int) -> _Maker:
     """The recording that was worked on last in this process: pieces mostly follow each other."""
-    return _Maker(SoundReader(Path(path), tracks=tracks, seeks=True, known=samples_in(samples)))
+    return _Maker(SoundReader(Path(path), tracks=tracks, seeks=True, known=samples_in(samples)), seconds)
 
 
 @lru_cache(maxsize=1)
@@ -123,22 +124,23 @@ def _enhancer() -> Enhancer:
 class _Maker:
     """Makes pieces of one recording; one that follows the last needs no warming up."""
 
-    def __init__(self, reader: SoundReader) -> None:
-        self._reader = reader
+    def __init__(self, reader: SoundReader, seconds: int) -> None:
+        self._reader, self._end = reader, seconds * RATE
         self._begin = self._fed = -1  # where what was made begins, and to where the engine was fed
         self._made = np.zeros(0, np.float32)
 
     def piece(self, number: int) -> tuple[np.ndarray, np.ndarray]:
-        """The sound of a piece, and the energy of its tenths of a second."""
-        first, after = number * PIECE, (number + 1) * PIECE
+        """The sound of a piece, and the energy of its tenths of a second; the last ends with the recording."""
+        first = number * PIECE
+        after = min(first + PIECE, max(first + RATE, self._end))
         if self._fed != first + _EDGE:
             self._begin = self._fed = first - _EDGE - WARM_UP
             self._made = np.zeros(0, np.float32)
             self._feed(first - _EDGE)
         self._feed(after + _EDGE)
         place = first - self._begin
-        energies = EnergyMeter(RATE).add(self._made[None, place - _EDGE : place + PIECE])
-        found = self._made[place : place + PIECE].copy()
+        energies = EnergyMeter(RATE).add(self._made[None, place - _EDGE : place + after - first])
+        found = self._made[place : place + after - first].copy()
         self._made, self._begin = self._made[after - _EDGE - self._begin :], after - _EDGE
         return found, energies[10 * _EDGE // RATE :]
 
