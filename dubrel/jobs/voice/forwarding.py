@@ -130,7 +130,7 @@ class _Maker:
         self._made = np.zeros(0, np.float32)
 
     def piece(self, number: int) -> tuple[np.ndarray, np.ndarray]:
-        """The sound of a piece, and the energy of its tenths of a second; the last ends as it does."""
+        """The sound of a piece, and the energy of its tenths; the last ends with the recording."""
         first = number * PIECE
         after = min(first + PIECE, max(first + RATE, self._end))
         if self._fed != first + _EDGE:
