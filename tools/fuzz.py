@@ -154,7 +154,7 @@ def long_ones(lines: int = 5_500_000) -> Iterator[tuple[str, bytes]]:
         ):
             yield suffix, (head + bit * (100_000 // len(bit))).encode()
         yield suffix, (head + "\n" * lines).encode()
-        yield suffix, (head + "word\n" * 100_000).encode()
+        yield suffix, (head + "word\n" * min(100_000, lines)).encode()
     for suffix, head in (
         (".srt", f"1\n{_T[0]}\n"),
         (".vtt", f"WEBVTT\n\n{_T[2]}\n"),

@@ -17,6 +17,7 @@ from dubrel.base.folders import cache_root
 from dubrel.media.fingerprint import cache_key
 from dubrel.model import Media
 
+_SOUND, PEAKS = "sound-16k.i16", "peaks-16.npy"
 LIMIT_BYTES = 6 << 30
 _DAY_S = 86_400
 BLOCK = 40  # samples in one column of the peaks
@@ -49,7 +50,7 @@ def _key(media: Media) -> str:
 
 def sound_path(media: Media) -> Path:
     """Where the samples of a recording are kept."""
-    return cache_folder(media) / "sound-16k.i16"
+    return cache_folder(media) / _SOUND
 
 
 def track_path(media: Media, track: int) -> Path:
@@ -59,13 +60,13 @@ def track_path(media: Media, track: int) -> Path:
 
 def peaks_path(media: Media) -> Path:
     """Where the peaks of a recording are kept."""
-    return cache_folder(media) / "peaks-16.npy"
+    return cache_folder(media) / PEAKS
 
 
 def peaks_at(recording: Path) -> Path | None:
     """The peaks of a recording by its own path; ``None`` where it has not been read yet."""
     try:
-        found = cache_root() / cache_key(recording) / "peaks-16.npy"
+        found = cache_root() / cache_key(recording) / PEAKS
         return found if _rows(found) > 0 else None
     except (OSError, ValueError):
         return None
@@ -129,8 +130,8 @@ def is_read(media: Media) -> bool:
     except MediaError:
         return False
     try:
-        count = (folder / "sound-16k.i16").stat().st_size
-        return count > 0 and count % 2 == 0 and _rows(folder / "peaks-16.npy") == -(-count // 2 // BLOCK)
+        count = (folder / _SOUND).stat().st_size
+        return count > 0 and count % 2 == 0 and _rows(folder / PEAKS) == -(-count // 2 // BLOCK)
     except OSError:
         return False
 
@@ -148,9 +149,12 @@ def _rows(path: Path) -> int:
 
 
 def forget_reading(media: Media) -> None:
-    """Remove what was kept of a recording that is read anew: the sound, and what was made of it."""
+    """Remove what was made of the sound of a recording that is read anew.
+
+    The sound itself is replaced once the new one is whole: another process may have read it just now.
+    """
     for file in cache_folder(media).glob("*"):
-        if ".part" not in file.name and file.is_file():
+        if ".part" not in file.name and file.name not in (_SOUND, PEAKS) and file.is_file():
             file.unlink(missing_ok=True)
 
 

@@ -17,7 +17,7 @@ import numpy as np
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
 from dubrel.base.timecode import LATEST_MS, ms_to_samples, samples_to_ms
-from dubrel.media.cache import forget_reading, sound_path, trim_cache
+from dubrel.media.cache import PEAKS, forget_reading, sound_path, trim_cache
 from dubrel.media.peaks import PeakBuilder
 from dubrel.media.probe import open_media
 from dubrel.model import Media
@@ -84,7 +84,7 @@ def read_sound(media: Media) -> Iterator[float]:
                     )
                 yield min(0.99, count / total)
         _refuse_none(media, count, same=sound_path(media) == target)
-        peaks.save(target.with_name("peaks-16.npy"))
+        peaks.save(target.with_name(PEAKS))
         os.replace(part, target)
     except OSError as error:
         if error.errno in (errno.ENOSPC, errno.EDQUOT):

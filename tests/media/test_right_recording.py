@@ -238,6 +238,18 @@ def test_two_processes_read_the_same_recording_at_once(tmp_path):
     assert not list(cache_folder(probe(path)).glob("*.part*"))
 
 
+def test_what_another_process_has_just_read_stays_while_it_is_read_again(tmp_path):
+    media = probe(write_wav(tmp_path / "a.wav", tune(5) / 32768))
+    ours = read_sound(media)  # it was not read when this began, ...
+    list(read_sound(media))  # ... and another process was quicker
+    (cache_folder(media) / "made-of-it").touch()
+    next(ours)
+    assert is_read(media) and len(samples_of(media)) == 5 * RATE
+    assert not (cache_folder(media) / "made-of-it").exists()
+    list(ours)
+    assert is_read(media)
+
+
 def test_a_cache_that_cannot_be_made_is_one_sentence(tmp_path, monkeypatch):
     path = write_wav(tmp_path / "a.wav", tune(1) / 32768)
     (tmp_path / "file").write_text("")
