@@ -172,7 +172,7 @@ def long_ones(lines: int = 5_500_000) -> Iterator[tuple[str, bytes]]:
     rows = (
         f"{k}\n{k // 3600:02d}:{k // 60 % 60:02d}:{k % 60:02d},000 -->"
         f" {k // 3600:02d}:{k // 60 % 60:02d}:{k % 60:02d},900\nwords without any end\n"
-        for k in range(8 * 3600)
+        for k in range(4 * 3600)
     )
     yield ".srt", "\n".join(rows).encode()
 

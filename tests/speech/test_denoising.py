@@ -76,11 +76,11 @@ def test_a_hum_costs_little():
     assert wrong(prepared(dirty)) <= min(0.25, untouched)
 
 
-def test_a_minute_without_a_pause_loses_and_doubles_no_word_at_a_seam(tmp_path):
+def test_sound_without_a_pause_loses_and_doubles_no_word_at_a_seam(tmp_path):
     sound = np.concatenate(list(decode_blocks(DEMO / "slow-water-7.opus")))
     pieces, said = [], []
     for text, start, end in truth("slow-water-7"):
-        if sum(map(len, pieces)) > 62 * RATE:
+        if sum(map(len, pieces)) > 40 * RATE:
             break
         pieces.append(sound[start * 16 : end * 16])
         said.append(bare_word(text))
@@ -88,7 +88,7 @@ def test_a_minute_without_a_pause_loses_and_doubles_no_word_at_a_seam(tmp_path):
     media = probe(path)
     heard = [word for event in transcribe(media) if isinstance(event, Recognised) for word in event.words]
     chunks = list(speech_chunks((np.concatenate(pieces)).astype(np.int16)))
-    assert len(chunks) >= 4 and all(one.end_ms - one.start_ms <= 17_000 for one in chunks)
+    assert len(chunks) >= 3 and all(one.end_ms - one.start_ms <= 17_000 for one in chunks)
     covered = sum(one.end_ms - one.start_ms for one in chunks)
     assert covered > 0.97 * media.duration_ms
     assert all(a.end_ms <= b.start_ms + 40 for a, b in zip(heard, heard[1:]))

@@ -1,6 +1,7 @@
 """Texts spoken in the time that they have: real voices, fitted, mixed, written, read back by others."""
 
 import sys
+from dataclasses import replace
 from pathlib import Path
 
 import av
@@ -8,7 +9,8 @@ import numpy as np
 import pytest
 import soxr
 from conftest import DEMO
-from recordings import write_wav
+from recordings import part_of, write_wav
+from samples import beginning
 
 from dubrel.base.errors import EngineError
 from dubrel.base.helper import EngineProcess
@@ -24,7 +26,7 @@ from dubrel.release.spokenlines import speaking_of
 from dubrel.speech.speaking.engines import Said, say, voice_for
 from dubrel.speech.speaking.fitting import GAP_MS, fitted
 from dubrel.speech.speaking.stretching import RATE, at_pace, trimmed
-from dubrel.store.projectfile import open_project
+from dubrel.store.projectfile import open_project, save
 
 
 @pytest.fixture(scope="module")
@@ -175,7 +177,10 @@ def test_what_is_mixed_is_the_sum_of_both(tmp_path):
 
 def test_the_command_line_writes_it_over_the_recording_with_captions_of_its_own(tmp_path, capsys):
     out, captions = tmp_path / "pt.wav", tmp_path / "pt.srt"
-    order = ["speak", str(DEMO / "slow-water-7.dubrel"), "-o", str(out), "--language", "pt", "--loudness=-23"]
+    part = part_of(DEMO / "slow-water-7.opus", tmp_path / "part.wav", 34)
+    begun = beginning(open_project(DEMO / "slow-water-7.dubrel"), 3)
+    save(replace(begun, media=probe(part)), tmp_path / "part.dubrel")
+    order = ["speak", str(tmp_path / "part.dubrel"), "-o", str(out), "--language", "pt", "--loudness=-23"]
     assert main([*order, "--captions", str(captions), "--quiet"]) == 0
     with av.open(str(out)) as file:
         shaped = av.AudioResampler("fltp", "mono", RATE)
@@ -188,8 +193,8 @@ def test_the_command_line_writes_it_over_the_recording_with_captions_of_its_own(
     assert "overlap" not in capsys.readouterr().out
 
 
-def test_a_film_gets_a_further_sound_track_with_its_language(tmp_path):
-    film, out = DEMO / "heron-film.mp4", tmp_path / "spoken.mp4"
+def test_a_film_gets_a_further_sound_track_with_its_language(scene, tmp_path):
+    film, out = scene, tmp_path / "spoken.mp4"
     captions = tmp_path / "de.srt"
     captions.write_text("1\n00:00:03,000 --> 00:00:05,000\nDas ist das alte Boot im Kanal.\n", "utf-8")
     assert main(["speak", str(captions), "--media", str(film), "-o", str(out), "--quiet"]) == 0
