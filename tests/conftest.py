@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import fcntl
 import functools
 import gc
 import json
 import os
+import pickle
 import shutil
 import sys
 from pathlib import Path
@@ -15,12 +17,36 @@ import pytest
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 ROOT = Path(__file__).parent.parent
 DEMO = ROOT / "demo"
-_BETWEEN, _WINDOWS = 10, list[None]()
+_BETWEEN, _WINDOWS = 20, list[None]()
 _KEPT = ("XDG_CONFIG_HOME", "XDG_DATA_HOME", "XDG_STATE_HOME")
 sys.path.insert(0, str(DEMO))  # outside pytest too: tools/sessions.py
 
 from dubrel.edits.intake import add_heard, set_turns  # noqa: E402
 from dubrel.model import Project, RecognisedTurn, RecognisedWord, Speaker  # noqa: E402
+
+
+def pytest_configure():
+    gc.disable()
+
+
+def pytest_collection_finish():
+    """Modules and tests stay to the end: the collector of garbage need not walk over them again and again."""
+    gc.collect()
+    gc.freeze()
+    gc.enable()
+
+
+def made_once(factory, name, make):
+    """What one worker makes and the others read: ``make`` is called by the first who asks."""
+    shared = factory.getbasetemp()
+    if "PYTEST_XDIST_WORKER" in os.environ:
+        shared = shared.parent
+    kept = shared / f"{name}.pickle"
+    with open(shared / f"{name}.lock", "w") as lock:
+        fcntl.flock(lock, fcntl.LOCK_EX)
+        if not kept.exists():
+            kept.write_bytes(pickle.dumps(make()))
+    return pickle.loads(kept.read_bytes())
 
 
 @pytest.fixture(scope="session", autouse=True)
@@ -114,12 +140,12 @@ def scene(tmp_path_factory) -> Path:
 
 
 @pytest.fixture(scope="session")
-def film_events(film):
+def film_events(film, tmp_path_factory):
     """Everything that our own engine says while it hears the film; heard once for all tests."""
     from dubrel.jobs.transcribing.transcribe import transcribe
     from dubrel.media.probe import probe
 
-    return list(transcribe(probe(film)))
+    return made_once(tmp_path_factory, "film-events", lambda: list(transcribe(probe(film))))
 
 
 @pytest.fixture
@@ -288,6 +314,7 @@ def window(qtbot):
     if len(_WINDOWS) % _BETWEEN == 0:  # what reading a project froze is looked at again
         gc.unfreeze()
         gc.collect()
+        gc.freeze()
 
 
 @pytest.fixture(scope="session")

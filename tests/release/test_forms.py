@@ -314,7 +314,7 @@ def test_what_a_form_cannot_hold_is_said_before_writing(podcast):
 
 
 @given(st.text(max_size=400), st.text(max_size=60))
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=60, deadline=None)
 def test_any_title_and_pattern_give_a_name_that_a_file_can_have(title, pattern):
     name = named(pattern, Project(title), FORMS["srt"], None, 1, date(2026, 1, 2))
     assert (

@@ -178,16 +178,31 @@ def test_two_processes_hear_the_same_in_the_same_order(film):
 
 
 @pytest.mark.parametrize(
-    ("engine", "why"),
+    ("engine", "language", "why"),
     [
-        ("other", "no recogniser “other”; known: builtin, folder:PATH"),
-        ("folder:/nowhere/at/all", "is not a folder"),
+        ("other", "", "no recogniser “other”; known: builtin, folder:PATH"),
+        ("folder:/nowhere/at/all", "", "is not a folder"),
+        ("builtin", "es-MX", "“builtin” knows English, not Spanish"),
     ],
 )
-def test_an_engine_of_no_use_is_refused_before_the_recording_is_read(tmp_path, capsys, engine, why):
+def test_an_engine_of_no_use_is_refused_before_the_recording_is_read(tmp_path, capsys, engine, language, why):
     noise = np.random.default_rng(len(engine)).standard_normal(16_000) / 10
     path = write_wav(tmp_path / "a.wav", noise)
-    assert main(["transcribe", str(path), "--engine", engine, "-o", str(tmp_path / "a.srt")]) == 2
+    assert (
+        main(
+            [
+                "transcribe",
+                str(path),
+                "--engine",
+                engine,
+                "--language",
+                language,
+                "-o",
+                str(tmp_path / "a.srt"),
+            ]
+        )
+        == 2
+    )
     said = capsys.readouterr().err
     assert why in said and "Reading" not in said
     assert not is_read(probe(path))

@@ -2,6 +2,7 @@
 
 import numpy as np
 import pytest
+from conftest import made_once
 from recordings import RATE, microphones, write_wav
 
 from dubrel.base.errors import MediaError
@@ -38,7 +39,8 @@ def woven(path):
 
 @pytest.fixture(scope="module")
 def project(made, tmp_path_factory):
-    return woven(write_wav(tmp_path_factory.mktemp("microphones") / "three.wav", made.samples))
+    path = tmp_path_factory.mktemp("microphones") / "three.wav"
+    return made_once(tmp_path_factory, "three-microphones", lambda: woven(write_wav(path, made.samples)))
 
 
 def true_speakers(made):

@@ -271,12 +271,12 @@ def test_the_command_line_writes_who_speaks_when(tmp_path, talk, capsys):
 # -- on the desk --------------------------------------------------------------------
 
 
-def test_speakers_are_found_taken_in_and_undone_on_the_desk(window, qtbot, film):
+def test_speakers_are_found_taken_in_and_undone_on_the_desk(window, qtbot, scene):
     import json
 
-    rows = json.loads((DEMO / "heron-film.truth.json").read_text())["turns"][:4]
+    rows = json.loads((DEMO / "heron-film.truth.json").read_text())["turns"][:2]
     said = [RecognisedWord(*word) for row in rows for word in row["words"]]
-    window.filing.open_path(film)
+    window.filing.open_path(scene)
     project = add_heard(window.session.project, said)
     window.session.apply(project, "Words", base=window.session.project)
     window.dialogs.speaker_count = lambda: "auto"

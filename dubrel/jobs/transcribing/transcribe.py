@@ -81,7 +81,7 @@ def transcribe(media: Media, choices: Choices = AS_USUAL, crew: Crew | None = No
     ------
     MediaError, EngineError
     """
-    check_engine(choices.engine)
+    check_engine(choices.engine, choices.language)
     pace, rest_s, reading = Pace(), media.duration_ms / 1000 * _REAL_TIME, 0.0
     for event in read_recording(media):
         if isinstance(event, Progress):

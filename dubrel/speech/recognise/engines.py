@@ -10,6 +10,7 @@ from __future__ import annotations
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import EngineError
+from dubrel.base.languages import UNKNOWN, language_name, main_tag
 from dubrel.base.plugins import Register
 from dubrel.speech.recognise.recogniser import Engine, Recogniser, Service
 
@@ -41,15 +42,25 @@ def engine(name: str) -> Engine:
     return REGISTER.load(kind)[0]
 
 
-def check_engine(name: str) -> None:
+def check_engine(name: str, language: str = "") -> None:
     """Refuse an engine that cannot be used, before a recording of hours is read for it.
 
     Raises
     ------
     EngineError
-        If there is none with that name, or what it names is surely of no use.
+        If there is none with that name, what it names is surely of no use, or it knows other languages.
     """
     found = engine(name)
+    if found.languages and main_tag(language) not in ("", UNKNOWN, *found.languages):
+        raise EngineError(
+            tr(
+                "The recogniser “{name}” knows {known}, not {language}. Choose another one, or align a script."
+            ).format(
+                name=name,
+                known=", ".join(tr(language_name(one)) for one in found.languages),
+                language=tr(language_name(language)),
+            )
+        )
     if found.check is not None:
         found.check(name.partition(":")[2])
 
