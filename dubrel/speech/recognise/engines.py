@@ -54,7 +54,8 @@ def check_engine(name: str, language: str = "") -> None:
     if found.languages and main_tag(language) not in ("", UNKNOWN, *found.languages):
         raise EngineError(
             tr(
-                "The recogniser “{name}” knows {known}, not {language}. Choose another one, or align a script."
+                "The recogniser “{name}” knows {known}, not {language}. Choose another one, "
+                "or align a script."
             ).format(
                 name=name,
                 known=", ".join(tr(language_name(one)) for one in found.languages),
