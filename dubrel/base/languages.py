@@ -54,6 +54,18 @@ def main_tag(tag: str) -> str:
     return tag.replace("_", "-").split("-")[0].lower()
 
 
+def usual_tag(tag: str) -> str:
+    """The language of a tag as models and lists call it.
+
+    Examples
+    --------
+    >>> usual_tag("nn-NO"), usual_tag("pt-BR")
+    ('no', 'pt')
+    """
+    main = main_tag(tag)
+    return _SAME.get(main, main)
+
+
 def language_name(tag: str) -> str:
     """The English name of a language, or the tag itself where there is none.
 
@@ -146,7 +158,7 @@ def detect_language(text: str) -> str:
         return ""
     import py3langid  # late: most work does without
 
-    ranked = [(_SAME.get(tag, tag), float(score)) for tag, score in py3langid.rank(sample)]
+    ranked = [(usual_tag(tag), float(score)) for tag, score in py3langid.rank(sample)]
     best, top = ranked[0]
     if best in LANGUAGES or (best in _NATIONAL and letters >= 4 * _LEAST_LETTERS):
         return best

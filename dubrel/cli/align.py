@@ -11,6 +11,7 @@ from dubrel.cli.common import (
     add_json,
     add_output,
     add_quiet,
+    language_said,
     read_input,
     refuse_unwritable,
     show,
@@ -49,9 +50,10 @@ def _align(args: argparse.Namespace) -> int:
 
     refuse_unwritable(args.output)
     style = style_named(args.style)
+    language = language_said(args.language)
     pieces, media = read_script(args.script), probe(args.media)
     project = Project(title=args.script.stem, media=media)
-    for event in align_script(media, pieces, args.language):
+    for event in align_script(media, pieces, language):
         project = fold(project, event)
         show(event, args.quiet)
     write_output(set_again(project, style), args.output, args.quiet)

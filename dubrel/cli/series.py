@@ -12,7 +12,16 @@ from typing import TYPE_CHECKING, Any
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import counted
 from dubrel.base.timecode import format_clock, format_length
-from dubrel.cli.common import Subcommands, add_json, add_machines, add_quiet, certificates, show, warn
+from dubrel.cli.common import (
+    Subcommands,
+    add_json,
+    add_machines,
+    add_quiet,
+    certificates,
+    language_said,
+    show,
+    warn,
+)
 
 if TYPE_CHECKING:
     from dubrel.jobs.machinery.events import Event
@@ -192,7 +201,7 @@ def _run(path: Path, args: argparse.Namespace) -> int:
     series, said = read_series(path)
     warn(said, args.quiet)
     series = _with_options(series, path.parent, args)  # for this once
-    choices = Choices(args.engine, args.speech, speakers=args.speakers)
+    choices = Choices(args.engine, language_said(args.speech), speakers=args.speakers)
     run = run_of(series, path, choices, args.output, unready=args.unready)
     if args.act == "release":
         refuse_without_kit(run)

@@ -17,6 +17,7 @@ from dubrel.cli.common import (
     add_between,
     add_output,
     add_track,
+    language_said,
     refuse_unwritable,
     show,
     span_of,
@@ -85,7 +86,7 @@ def _transcribe(args: argparse.Namespace) -> int:
         speaker_bounds(args.speakers)
     start, end = span_of(args) or (0, 0)
     people = "off" if apart else args.speakers
-    choices = Choices(args.engine, args.language, apart, people, from_ms=start, to_ms=end)
+    choices = Choices(args.engine, language_said(args.language), apart, people, from_ms=start, to_ms=end)
     _agree_to_send(args, recordings)
     put_terms = _terms(args.terms, args.quiet)
     finish = (lambda project: _as_song(put_terms(project), style)) if args.song else put_terms

@@ -20,7 +20,7 @@ from dubrel.media.sound import passage, read_sound, samples_of
 from dubrel.model.choices import Choices, is_remote
 from dubrel.speech.recognise.builtin import builtin_folder
 from dubrel.speech.recognise.engines import engine_named
-from dubrel.speech.recognise.listener import credible, is_trouble, repeats_from
+from dubrel.speech.recognise.listener import Listener, credible, is_trouble, repeats_from
 from dubrel.speech.recognise.onnxmodel import read_vocabulary
 from dubrel.speech.recognise.recogniser import Passage, RecognisedToken
 from dubrel.speech.recognise.remote import RemoteRecogniser, as_flac
@@ -59,6 +59,8 @@ def test_a_model_folder_hears_as_the_built_in_one_does(short, tmp_path):
     shutil.copytree(builtin_folder(), folder)
     engine = engine_named(f"folder:{folder}")
     assert engine.languages == ("en",)
+    with pytest.raises(EngineError, match="knows English, not Norwegian Bokmål"):
+        Listener(f"folder:{folder}", "nb")
     ours = text_of(transcribe(probe(short), Choices(f"folder:{folder}")))
     assert ours == text_of(transcribe(probe(short))) != ""
 
@@ -183,6 +185,7 @@ def test_two_processes_hear_the_same_in_the_same_order(film):
         ("other", "", "no recogniser “other”; known: builtin, folder:PATH"),
         ("folder:/nowhere/at/all", "", "is not a folder"),
         ("builtin", "es-MX", "“builtin” knows English, not Spanish"),
+        ("builtin", "Elvish", "There is no language “Elvish”"),
     ],
 )
 def test_an_engine_of_no_use_is_refused_before_the_recording_is_read(tmp_path, capsys, engine, language, why):

@@ -8,9 +8,11 @@ recording once it is paid for.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import EngineError
-from dubrel.base.languages import UNKNOWN, language_name, main_tag
+from dubrel.base.languages import UNKNOWN, language_name, usual_tag
 from dubrel.base.plugins import Register
 from dubrel.speech.recognise.recogniser import Engine, Recogniser, Service
 
@@ -51,19 +53,29 @@ def check_engine(name: str, language: str = "") -> None:
         If there is none with that name, what it names is surely of no use, or it knows other languages.
     """
     found = engine(name)
-    if found.languages and main_tag(language) not in ("", UNKNOWN, *found.languages):
+    check_language(name, found.languages, language)
+    if found.check is not None:
+        found.check(name.partition(":")[2])
+
+
+def check_language(name: str, known: Sequence[str], language: str) -> None:
+    """Refuse an engine that knows other languages than the one that is spoken.
+
+    Raises
+    ------
+    EngineError
+    """
+    if known and usual_tag(language) not in ("", UNKNOWN, *known):
         raise EngineError(
             tr(
                 "The recogniser “{name}” knows {known}, not {language}. Choose another one, "
                 "or align a script."
             ).format(
                 name=name,
-                known=", ".join(tr(language_name(one)) for one in found.languages),
+                known=", ".join(tr(language_name(one)) for one in known),
                 language=tr(language_name(language)),
             )
         )
-    if found.check is not None:
-        found.check(name.partition(":")[2])
 
 
 def engine_named(name: str = "builtin") -> Recogniser | Service:

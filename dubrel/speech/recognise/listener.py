@@ -23,7 +23,7 @@ from dubrel.speech.align.aligners import Aligner, aligner_for
 from dubrel.speech.align.by_length import spread
 from dubrel.speech.recognise.denoising import prepared
 from dubrel.speech.recognise.doubt import DoubtJudge
-from dubrel.speech.recognise.engines import engine_named
+from dubrel.speech.recognise.engines import check_engine, check_language, engine_named
 from dubrel.speech.recognise.recogniser import RecognisedToken, Recogniser, Service
 from dubrel.speech.sound.activity import FRAME, FRAME_MS, Chunk, cut_long, frame_loudness
 from dubrel.speech.sound.soundclasses import SoundClassifier
@@ -67,6 +67,7 @@ class Listener:
     """
 
     def __init__(self, engine: str, language: str) -> None:
+        check_engine(engine, language)
         hearer = engine_named(engine)
         if isinstance(hearer, Service):
             raise EngineError(
@@ -75,6 +76,7 @@ class Listener:
                     "passage on this machine."
                 ).format(engine=engine)
             )
+        check_language(engine, hearer.languages, language)
         self.hearer: Recogniser = hearer
         self.aligner: Aligner = aligner_for(language)
         self.judge = DoubtJudge(language)
