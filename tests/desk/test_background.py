@@ -112,6 +112,23 @@ def test_full_pools_keep_nobody_waiting(qtbot, gate):
     quick.close()
 
 
+def test_slow_things_take_turns_and_what_is_forgotten_is_left_out(qtbot, gate):
+    first, second, third = (Background(slow=True) for _ in range(3))
+    quick, begun, taken = Background(), [], []
+    first.ask(gate.wait, lambda _: taken.append("first"))
+    second.ask(lambda: begun.append("second"), lambda _: None)
+    third.ask(lambda: begun.append("third"), lambda _: taken.append("third"))
+    quick.ask(lambda: "at once", taken.append)
+    qtbot.waitUntil(lambda: taken == ["at once"])
+    assert begun == []
+    second.forget()
+    gate.set()
+    qtbot.waitUntil(lambda: taken == ["at once", "first", "third"])
+    assert begun == ["third"]
+    for one in (first, second, third, quick):
+        one.close()
+
+
 def test_closed_it_begins_nothing_that_waited(qtbot, gate):
     background, begun = Background(), []
     background.ask(gate.wait, lambda _: None)

@@ -34,7 +34,7 @@ class Proposing:
         self.found: list[Removal] = []
         self.keep_take: dict[tuple[int, ...], int] = {}
         self._levels: tuple[object, Any] | None = None
-        self._background = Background(desk, until=desk.session.opened, newest=True)
+        self._background = Background(desk, until=desk.session.opened, newest=True, slow=True)
         desk.stopping.append(self._background.close)
         self._wait = QTimer(desk, singleShot=True, interval=_WAIT_MS)
         self._wait.timeout.connect(self._ask)

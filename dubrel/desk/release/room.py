@@ -55,7 +55,7 @@ class ReleaseRoom(Room):
         self._released: Project | None = None
         self.pictures = Shots(self.desk)
         self.desk.jobs.done.connect(lambda *_: QTimer.singleShot(0, self._look_later))
-        self._background = Background(until=self.session.opened)
+        self._background = Background(until=self.session.opened, slow=True)
         desk.stopping.append(self._background.close)
         desk.before_leaving.append(self._may_stop_film)
         self.session.opened.connect(self._forget)

@@ -127,7 +127,7 @@ class Overview(PaperPage):
         self.sentence: Sentence | None = None
         self.offers: list[Offer] = []
         self._tracks: list[int] = []
-        self._background = Background(self, until=self.session.opened, newest=True)
+        self._background = Background(self, until=self.session.opened, newest=True, slow=True)
         self.session.opened.connect(self._on_opened)
 
     def _on_opened(self) -> None:

@@ -14,6 +14,7 @@ T = TypeVar("T")
 _POLL_MS = 15
 _waited = ThreadPoolExecutor(2, thread_name_prefix="beside")  # what the user waits for
 _unasked = ThreadPoolExecutor(2, thread_name_prefix="aside")  # what nobody waits for
+_slow = ThreadPoolExecutor(1, thread_name_prefix="slow")  # what takes seconds where a project is long
 
 
 class Background(QObject):
@@ -27,13 +28,21 @@ class Background(QObject):
         What was asked is forgotten when it is emitted: another project is opened, say.
     newest : bool
         What is asked replaces what was asked before: only the last result is taken.
+    slow : bool
+        It computes for seconds where a project is long: only one such thing is done at a time, in turn with
+        those of other parts. Threads share one interpreter, and with each of them a key waits longer.
     """
 
     def __init__(
-        self, owner: QObject | None = None, *, until: SignalInstance | None = None, newest: bool = False
+        self,
+        owner: QObject | None = None,
+        *,
+        until: SignalInstance | None = None,
+        newest: bool = False,
+        slow: bool = False,
     ) -> None:
         super().__init__(owner)
-        self._newest = newest
+        self._newest, self._slow = newest, slow
         self._asked: list[_Asked] = []
         self._pool: ThreadPoolExecutor | None = None
         self._generation = 0
@@ -72,6 +81,8 @@ class Background(QObject):
 
     def _submit(self, work: Callable[[], T]) -> Future[T]:
         load_qt()
+        if self._slow:
+            return _slow.submit(work)
         if self._pool is None:
             self._pool = ThreadPoolExecutor(1, thread_name_prefix="background")
         return self._pool.submit(work)
