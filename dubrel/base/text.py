@@ -316,6 +316,7 @@ def ends_clause(word: str) -> bool:
     return bool(bare) and bare[-1] in _CLAUSE_MARKS
 
 
+@lru_cache(maxsize=1 << 16)
 def bare_word(word: str) -> str:
     """The word without punctuation and case, for comparing what was said.
 
