@@ -117,6 +117,7 @@ class ReleasePage(PaperPage):
         self.of.changed.connect(self.refresh)
         self._previewing = Background(self, until=self.session.opened, newest=True)
         self._checking = Background(self, until=self.session.opened, newest=True, slow=True)
+        desk.stopping += [self._previewing.close, self._checking.close]
         self._checked_for: object = None
         self.panel = ReleasePanel()
         self.panel.write_wanted.connect(self.write_wanted)

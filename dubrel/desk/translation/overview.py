@@ -128,6 +128,7 @@ class Overview(PaperPage):
         self.offers: list[Offer] = []
         self._tracks: list[int] = []
         self._background = Background(self, until=self.session.opened, newest=True, slow=True)
+        desk.stopping.append(self._background.close)
         self.session.opened.connect(self._on_opened)
 
     def _on_opened(self) -> None:
