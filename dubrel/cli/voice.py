@@ -13,6 +13,7 @@ from dubrel.cli.common import (
     add_quiet,
     add_style,
     add_track,
+    language_said,
     listed,
     read_input,
     refuse_unwritable,
@@ -174,12 +175,11 @@ def _speak(args: argparse.Namespace) -> int:
 
 def _in_language(project: Project, args: argparse.Namespace) -> Project:
     """The project; in the language that was said where its own cannot be told from so few words."""
-    from dubrel.base.languages import known_language
     from dubrel.edits.intake import with_language
 
     if project.transcript.language not in ("", "und"):
         return project
-    tag = known_language(args.language) if args.language else ""
+    tag = language_said(args.language)
     if not tag:
         raise DubrelError(f"The language of “{args.input}” cannot be told. Say it with --language (as en).")
     return with_language(project, tag)

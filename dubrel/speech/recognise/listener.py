@@ -23,7 +23,7 @@ from dubrel.speech.align.aligners import Aligner, aligner_for
 from dubrel.speech.align.by_length import spread
 from dubrel.speech.recognise.denoising import prepared
 from dubrel.speech.recognise.doubt import DoubtJudge
-from dubrel.speech.recognise.engines import check_engine, check_language, engine_named
+from dubrel.speech.recognise.engines import check_language, engine_named
 from dubrel.speech.recognise.recogniser import RecognisedToken, Recogniser, Service
 from dubrel.speech.sound.activity import FRAME, FRAME_MS, Chunk, cut_long, frame_loudness
 from dubrel.speech.sound.soundclasses import SoundClassifier
@@ -67,7 +67,6 @@ class Listener:
     """
 
     def __init__(self, engine: str, language: str) -> None:
-        check_engine(engine, language)
         hearer = engine_named(engine)
         if isinstance(hearer, Service):
             raise EngineError(
