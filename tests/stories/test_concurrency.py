@@ -419,6 +419,23 @@ def test_undoing_transcribe_again_ends_it_and_the_old_words_stay(window, qtbot, 
     assert window.session.project.transcript.word_count > 5
 
 
+def test_transcribing_that_fails_twice_takes_no_words_from_undo(window, qtbot, film, captioned):
+    window.filing.open_path(film)
+    project = replace(captioned, media=window.session.project.media)
+    window.session.open(project, None, saved=True)
+    form = window.intake.form.engine
+    form.addItem("gone", "folder:/nowhere/at/all")
+    form.setCurrentIndex(form.count() - 1)
+    for _ in range(2):
+        window.commands.run("transcribe")
+        qtbot.waitUntil(lambda: not window.jobs.busy, timeout=30_000)
+        assert window.session.project.transcript.word_count == 0
+        assert "is not a folder" in window.message.text()
+    while window.session.history.depth:
+        window.commands.run("undo")
+    assert window.session.project == project
+
+
 def test_a_damaged_project_ends_nothing(window, tmp_path):
     held_job = hold(window, "transcribe")
     (tmp_path / "bad.dubrel").write_bytes(b"PK nothing")

@@ -79,7 +79,7 @@ class Transcribing:
     def _transcribe(self, choices: Choices) -> None:
         session, style = self.desk.session, style_of(self.desk.session.project.captions)
         empty = partial(clear_transcript, language=choices.language or "en")
-        if session.project.transcript.turns:
+        if any(value.transcript.turns for value in session.history.earlier()):  # undo brings them back
             if session.project.cuts:
                 self.desk.say(tr("Cuts stay as they are: their times are those of the recording."))
             session.step(empty, tr("Transcribe"))
