@@ -36,7 +36,7 @@ def true_cues() -> list:
 
 def moved(cues: Sequence, place: Callable[[int], float]) -> list:
     """Cues with every time put elsewhere."""
-    from dataclasses import replace
+    from dubrel.base.value import replace
 
     return [
         replace(cue, start_ms=max(0, round(place(cue.start_ms))), end_ms=max(1, round(place(cue.end_ms))))
@@ -46,10 +46,9 @@ def moved(cues: Sequence, place: Callable[[int], float]) -> list:
 
 def drift_over_an_hour(cues: list, heard: list, samples, aligner) -> None:  # type: ignore[no-untyped-def]
     """The recording over and over for an hour, its captions drifting by 1001/1000: 3.6 seconds at the end."""
-    from dataclasses import replace
-
     import numpy as np
 
+    from dubrel.base.value import replace
     from dubrel.edits.captions.auditfixes import retime
     from dubrel.speech.align.audit import audit
     from dubrel.speech.align.scriptalign import line_up
@@ -76,8 +75,7 @@ def drift_over_an_hour(cues: list, heard: list, samples, aligner) -> None:  # ty
 
 def main() -> None:
     """Transcribe once, then audit every fault on the same words."""
-    from dataclasses import replace
-
+    from dubrel.base.value import replace
     from dubrel.edits.captions.auditfixes import retime
     from dubrel.jobs.machinery.events import Recognised
     from dubrel.jobs.transcribing.transcribe import transcribe

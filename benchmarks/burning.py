@@ -5,11 +5,11 @@ from __future__ import annotations
 import resource
 import tempfile
 import time
-from dataclasses import replace
 from pathlib import Path
 
 from common import DEMO, report
 
+from dubrel.base.value import replace
 from dubrel.film.burning import burn
 from dubrel.model import Motion
 from dubrel.release.films import shown_of

@@ -8,12 +8,12 @@ from __future__ import annotations
 import random
 import tempfile
 import time
-from dataclasses import replace
 from pathlib import Path
 
 from common import DEMO, report
 from setting import best_of, talk
 
+from dubrel.base.value import replace
 from dubrel.cli.common import read_input
 from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.cuts.cutting import cut_project

@@ -10,11 +10,12 @@ import random
 import sys
 import tempfile
 import time
-from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
 from common import ROOT, report
+
+from dubrel.base.value import replace
 
 sys.path.insert(0, str(ROOT / "tests"))
 from drawnfaces import HEIGHT, WIDTH, film

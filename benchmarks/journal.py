@@ -6,12 +6,13 @@ import os
 import sys
 import tempfile
 import time
-from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
 from common import open_window, report, settle
 from keystroke import project_of
+
+from dubrel.base.value import replace
 
 
 def strokes(window, journal: bool) -> float:  # type: ignore[no-untyped-def]

@@ -5,11 +5,10 @@ A caption is right if more than half of what it is paired with is what it transl
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 from common import report
 from translating import captioned
 
+from dubrel.base.value import replace
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits.translation.pairing import pair_cues
 from dubrel.edits.translation.placing import with_translations

@@ -5,10 +5,11 @@ from __future__ import annotations
 import json
 import sys
 import time
-from dataclasses import replace
 from itertools import accumulate
 
 from common import ROOT, report
+
+from dubrel.base.value import replace
 
 sys.path.insert(0, str(ROOT / "tests"))
 from songs import STANZAS, sung

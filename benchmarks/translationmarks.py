@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import time
-from dataclasses import replace
 
 from common import report
 from setting import talk
 
+from dubrel.base.value import replace
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.translation.placing import with_translations

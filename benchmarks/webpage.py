@@ -10,12 +10,12 @@ import re
 import subprocess
 import sys
 import tempfile
-from dataclasses import replace
 from pathlib import Path
 
 from common import DEMO, report
 from setting import talk
 
+from dubrel.base.value import replace
 from dubrel.edits.captions.resetting import set_again
 from dubrel.media.probe import probe
 from dubrel.release.kits import Item, Kit, plan

@@ -11,11 +11,11 @@ from __future__ import annotations
 import sys
 from collections.abc import Callable, Iterable, Iterator
 from contextlib import contextmanager
-from dataclasses import dataclass, replace
 from pathlib import Path
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
+from dubrel.base.value import Value, replace
 from dubrel.captions.styles import DEFAULT_STYLE, house_style
 from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.captions.trackchecks import check_track
@@ -42,8 +42,7 @@ Report = Callable[[str, float], object]
 """Gets what is being done, and how far it is, between 0 and 1."""
 
 
-@dataclass(frozen=True)
-class Problem:
+class Problem(Value):
     """A rule of the house style that a caption breaks.
 
     Attributes

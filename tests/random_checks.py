@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import json
 from collections.abc import Collection
-from dataclasses import replace
 
 from dubrel.base.text import tokens
+from dubrel.base.value import replace
 from dubrel.edits.cuts.trimming import length_of
 from dubrel.model import CaptionTrack, Cut, Project, Timing, Word
 from dubrel.project.captiontext import text_of

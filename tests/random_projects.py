@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from random import Random
 
 from conftest import spoken
 
+from dubrel.base.value import replace
 from dubrel.captions.styles import DEFAULT_STYLE, STYLES
 from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.cuts.trimming import length_of

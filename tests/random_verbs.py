@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from fractions import Fraction
 from random import Random
 
@@ -11,6 +10,7 @@ from random_checks import words_of
 from random_projects import any_style
 
 from dubrel.base.errors import DubrelError
+from dubrel.base.value import replace
 from dubrel.captions.places import named_place, settings_of
 from dubrel.edits import framing
 from dubrel.edits.cameras.camerashots import camera_shots

@@ -9,7 +9,6 @@ import shutil
 import sys
 import traceback
 from collections.abc import Callable
-from dataclasses import replace
 from pathlib import Path
 from random import Random
 
@@ -24,6 +23,7 @@ from random_verbs import any_camera, heard_more
 from recordings import hold
 
 from dubrel.base.errors import DubrelError
+from dubrel.base.value import replace
 from dubrel.desk.sheet.spots import Spot
 from dubrel.edits.cameras.gathering import with_cameras
 from dubrel.edits.captions.times import Move

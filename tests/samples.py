@@ -1,9 +1,8 @@
 """Projects made for tests, and what tests say of one."""
 
-from dataclasses import replace
-
 from conftest import spoken
 
+from dubrel.base.value import replace
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.intake import set_turns

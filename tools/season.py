@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import shutil
-from dataclasses import replace
 from pathlib import Path
 
+from dubrel.base.value import replace
 from dubrel.demofiles import demo_folder
 from dubrel.edits.words.wording import set_proofed
 from dubrel.model import Project, Released, Term

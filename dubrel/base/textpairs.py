@@ -8,13 +8,13 @@ with as few edits the one is taken whose words left out and put in stand earlies
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 from rapidfuzz.distance import Levenshtein
 
+from dubrel.base.value import Value
 
-@dataclass(frozen=True)
-class Pairing:
+
+class Pairing(Value):
     """What stands opposite what.
 
     Attributes

@@ -5,7 +5,6 @@ from __future__ import annotations
 import re
 from bisect import bisect_left, bisect_right
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass, field
 from fractions import Fraction
 from itertools import accumulate
 from typing import Literal
@@ -14,6 +13,7 @@ from dubrel.base.catalogue import Message, amount
 from dubrel.base.plugins import Register
 from dubrel.base.text import gap_lengths, grapheme_count, tokens
 from dubrel.base.timecode import ms_to_frames
+from dubrel.base.value import Value
 from dubrel.captions.bonds import bond_of
 from dubrel.captions.lengths import text_length
 from dubrel.captions.places import box_of, placed
@@ -26,8 +26,7 @@ _ORPHAN_LENGTH = 5
 _UNEVEN = 0.35  # of a line's length
 
 
-@dataclass(frozen=True)
-class Finding:
+class Finding(Value):
     """One broken rule.
 
     Attributes
@@ -50,8 +49,7 @@ class Finding:
         return RULES[self.rule].must
 
 
-@dataclass(frozen=True)
-class Shown:
+class Shown(Value):
     """A caption with all that checks look at.
 
     Attributes
@@ -84,7 +82,7 @@ class Shown:
     following: Caption | None = None
     after: Word | None = None
     rate: Fraction | None = None
-    shots: Sequence[int] = field(default=(), repr=False)
+    shots: Sequence[int] = ()
     banners: Sequence[Banner] = ()
     language: str = "en"
 
@@ -129,8 +127,7 @@ Fix = Literal["", "times", "lines", "place", "text"]
 """What can fix a caption: nothing, or setting it again as far as that."""
 
 
-@dataclass(frozen=True)
-class Check:
+class Check(Value):
     """One check.
 
     Attributes

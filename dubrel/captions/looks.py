@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
+from dubrel.base.value import replace
 from dubrel.model import Look, Motion
 
 _BOXED = Look(size=7.0, weight=600, opacity=0.92)

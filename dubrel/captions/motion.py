@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from bisect import bisect_right
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 from dubrel.base.text import bare_word, grapheme_count
+from dubrel.base.value import Value
 from dubrel.model import Motion
 
 Span = tuple[int, int]
@@ -17,8 +17,7 @@ WordTimes = tuple[tuple[Span, ...], ...]
 """For each line of a caption when its words are spoken, in milliseconds."""
 
 
-@dataclass(frozen=True)
-class WordState:
+class WordState(Value):
     """What the words of a caption look like for a while.
 
     Attributes

@@ -9,8 +9,8 @@ from __future__ import annotations
 
 import re
 from collections.abc import Sequence
-from dataclasses import dataclass
 
+from dubrel.base.value import Value
 from dubrel.model import Caption, HouseStyle
 
 SAFE = 5.0
@@ -27,8 +27,7 @@ _MIDDLE = 2.0  # percent of the height by which each line of a caption in the mi
 SIGN_WIDTH = 1.75  # percent of the width that a character is taken to have
 
 
-@dataclass(frozen=True)
-class Place:
+class Place(Value):
     """A point of the picture, and which point of the caption stands on it.
 
     Attributes

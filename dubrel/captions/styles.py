@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import asdict, dataclass, fields
 from pathlib import Path
 from typing import Any
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import FormatError
 from dubrel.base.jsontext import parse_json
+from dubrel.base.value import Value, asdict
 from dubrel.model import CaptionTrack, HouseStyle
 
 VERSION = 1
@@ -89,8 +89,7 @@ STYLES = {
 }
 
 
-@dataclass(frozen=True)
-class Rule:
+class Rule(Value):
     """One rule: what it is called, and what it may be.
 
     Attributes
@@ -214,7 +213,7 @@ def style_from_json(value: Any) -> HouseStyle:
     if not isinstance(value, dict) or value.get("dubrel_style") != VERSION:
         raise FormatError(tr("it must say “dubrel_style”: {version}.").format(version=VERSION))
     rules = {name: one for name, one in value.items() if name not in ("dubrel_style", "languages")}
-    known: dict[str, type] = {field.name: type(field.default) for field in fields(HouseStyle)}
+    known: dict[str, type] = {name: type(part) for name, part in asdict(HouseStyle("")).items()}
     known["name"] = str
     for name, one in rules.items():
         if name not in known:

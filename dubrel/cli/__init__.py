@@ -10,7 +10,6 @@ from pathlib import Path
 
 from dubrel import __version__
 from dubrel.base.errors import DubrelError
-from dubrel.base.log import quiet_libraries, set_up_log
 from dubrel.base.unfinished import clean_up
 from dubrel.cli import (
     align,
@@ -32,6 +31,7 @@ from dubrel.cli import (
 from dubrel.packages import problems
 from dubrel.privacy import forget_reports
 from dubrel.user.kept import DamageSaid
+from dubrel.user.log import quiet_libraries, set_up_log
 
 _GROUPS = (
     desk,

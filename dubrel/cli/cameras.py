@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import argparse
 import json
-from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from dubrel.base.errors import DubrelError
+from dubrel.base.value import replace
 from dubrel.cli.common import (
     Subcommands,
     add_cut,

@@ -95,8 +95,7 @@ def _captions(args: argparse.Namespace) -> int:
 
 
 def _check(args: argparse.Namespace) -> int:
-    from dataclasses import replace
-
+    from dubrel.base.value import replace
     from dubrel.edits.captions.trackchecks import check_track
     from dubrel.project.tracks import with_track
 
@@ -168,6 +167,7 @@ def _print(rows: list[dict[str, Any]], fixed: list[dict[str, Any]], style: str, 
 
 def _shots(args: argparse.Namespace) -> int:
     from dubrel.base.timecode import format_clock
+    from dubrel.base.value import asdict
     from dubrel.jobs.machinery.events import PicturesFound
     from dubrel.jobs.pictures import find_pictures
     from dubrel.media.probe import probe
@@ -176,7 +176,7 @@ def _shots(args: argparse.Namespace) -> int:
         show(event, args.quiet)
         if isinstance(event, PicturesFound):
             if args.json:
-                banners = [vars(one) for one in event.banners]
+                banners = [asdict(one) for one in event.banners]
                 print(json.dumps({"shots_ms": list(event.shots), "lettering": banners}, indent=1))
             else:
                 for ms in event.shots:

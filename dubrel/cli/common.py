@@ -87,8 +87,7 @@ def read_input(path: Path, quiet: bool, encoding: str = "") -> Project:
 
 def with_found_media(project: Project, path: Path) -> Project:
     """The project with its recording where it really is, so that it is found from another folder too."""
-    from dataclasses import replace
-
+    from dubrel.base.value import replace
     from dubrel.store.projectfile import cameras_found, find_media
 
     project = cameras_found(project, path)
@@ -250,8 +249,7 @@ def of_cut(project: Project, name: str) -> Project:
 
 def with_media(project: Project, media: Path | None) -> Project:
     """The project with the recording that was named, for its frame rate."""
-    from dataclasses import replace
-
+    from dubrel.base.value import replace
     from dubrel.media.probe import probe
 
     return replace(project, media=probe(media)) if media else project

@@ -10,6 +10,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from dubrel.base.errors import DubrelError
+from dubrel.base.value import asdict
 from dubrel.cli.common import Subcommands, add_quiet, refuse_unwritable, write_output
 
 if TYPE_CHECKING:
@@ -62,7 +63,7 @@ def _list(found: Sequence[Leftover], as_json: bool) -> None:
         import json
 
         rows = [
-            {"title": one.title, "at": round(one.at, 3), "file": one.meta.path, "newer": vars(one.newer)}
+            {"title": one.title, "at": round(one.at, 3), "file": one.meta.path, "newer": asdict(one.newer)}
             for one in found
         ]
         print(json.dumps(rows, ensure_ascii=False, indent=1))

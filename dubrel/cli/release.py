@@ -7,11 +7,12 @@ import json
 import tempfile
 from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from dubrel.base.errors import DubrelError
+from dubrel.base.value import replace
 from dubrel.cli.common import (
     Subcommands,
     add_between,

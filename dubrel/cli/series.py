@@ -5,13 +5,13 @@ from __future__ import annotations
 import argparse
 import json
 from collections.abc import Iterator
-from dataclasses import asdict, replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import counted
 from dubrel.base.timecode import format_clock, format_length
+from dubrel.base.value import asdict, replace
 from dubrel.cli.common import (
     Subcommands,
     add_json,

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import argparse
 import json
-from dataclasses import asdict
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import counted
 from dubrel.base.timecode import format_clock
+from dubrel.base.value import asdict
 from dubrel.cli.common import Subcommands, add_json, add_quiet, own, warn
 
 if TYPE_CHECKING:

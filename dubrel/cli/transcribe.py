@@ -7,11 +7,11 @@ import os.path
 import sys
 from collections import Counter
 from collections.abc import Callable, Sequence
-from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from dubrel.base.errors import DubrelError
+from dubrel.base.value import replace
 from dubrel.cli.common import (
     Subcommands,
     add_between,

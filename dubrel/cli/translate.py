@@ -66,8 +66,7 @@ def add_to(commands: Subcommands) -> None:
 
 
 def _translate(args: argparse.Namespace) -> int:
-    from dataclasses import replace
-
+    from dubrel.base.value import replace
     from dubrel.edits.captions.resetting import set_again
     from dubrel.edits.translation.track import begin_track, spoken_track
 
@@ -117,8 +116,7 @@ def _refuse_unwritable_report(path: Path) -> None:
 
 
 def _with_glossary(project: Project, path: Path | None, quiet: bool) -> Project:
-    from dataclasses import replace
-
+    from dubrel.base.value import replace
     from dubrel.edits.words.terms import merged
     from dubrel.translation.glossary import glossary_clashes
     from dubrel.user.terms import TERMS

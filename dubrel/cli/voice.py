@@ -131,9 +131,8 @@ def _forward(args: argparse.Namespace) -> int:
 
 
 def _speak(args: argparse.Namespace) -> int:
-    from dataclasses import replace
-
     from dubrel.base.files import try_writing
+    from dubrel.base.value import replace
     from dubrel.film.order import FilmOrder
     from dubrel.film.soundtracks.cutsound import SOUND_CODECS
     from dubrel.jobs.filming import make_film

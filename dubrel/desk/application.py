@@ -16,8 +16,8 @@ from typing import TYPE_CHECKING
 
 from dubrel.base.catalogue import desktop_language, speak, spoken, tr
 from dubrel.base.errors import DubrelError
-from dubrel.base.log import set_up_log
 from dubrel.desktopentry import DESKTOP_ID, ICONS
+from dubrel.user.log import set_up_log
 
 if TYPE_CHECKING:
     from PySide6.QtGui import QIcon
@@ -53,13 +53,12 @@ def run(paths: Sequence[Path] = (), media: Path | None = None) -> int:
     from dubrel.desk.shell.core.background import Background, load_early
     from dubrel.desk.shell.kit.theme import load_fonts
 
-    app = QApplication.instance() or QApplication(sys.argv[:1])
+    app = QApplication.instance() or QApplication([*sys.argv[:1], "-style", "Fusion"])
     assert isinstance(app, QApplication)
     sys.setswitchinterval(0.0005)  # the interface gets its turn at once while a thread computes
     app.setApplicationName("Dubrel")
     app.setDesktopFileName(DESKTOP_ID)
     app.setWindowIcon(_icon())
-    app.setStyle("Fusion")
     _translate_library(app)
     load_fonts()
     install()

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import replace
 
 from dubrel.base.timecode import frames_to_ms, ms_to_frames
+from dubrel.base.value import replace
 from dubrel.model import FrameKey, Framing, Project
 
 

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.languages import language_name
 from dubrel.base.text import ends_sentence, spaced_units
+from dubrel.base.value import replace
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.model import (
     Caption,

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from dataclasses import replace
 
+from dubrel.base.value import replace
 from dubrel.model import Note, Project
 from dubrel.project.index import turn_of, words_with
 from dubrel.project.queries import word_at

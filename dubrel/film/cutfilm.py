@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from contextlib import ExitStack
-from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
 from typing import Any
@@ -12,6 +11,7 @@ from typing import Any
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
 from dubrel.base.timecode import ms_to_frames
+from dubrel.base.value import Value
 from dubrel.film.burning import container_format, encoder_of
 from dubrel.film.cameraframes import CameraFrames
 from dubrel.film.framereader import FrameReader
@@ -75,8 +75,7 @@ def write_film(
         ) from error
 
 
-@dataclass(frozen=True)
-class _Picture:
+class _Picture(Value):
     """What is seen: a stream that says its colours, the shape of its frames, the frames with their times."""
 
     stream: Any

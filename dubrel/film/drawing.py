@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any
 
 import numpy as np
 
+from dubrel.base.value import Value
 from dubrel.captions.places import Place
 from dubrel.film.fontfiles import font_file
 from dubrel.model import Look
@@ -20,8 +20,7 @@ _SEMIBOLD = 600
 Pieces = tuple[tuple[str, str], ...]
 
 
-@dataclass(frozen=True)
-class Drawn:
+class Drawn(Value):
     """A caption as a picture of its own.
 
     Attributes
@@ -74,8 +73,7 @@ def draw_caption(
     return _draw(tuple(lines), look, place, width, height, rtl, known)
 
 
-@dataclass(frozen=True)
-class Layout:
+class Layout(Value):
     """Where the lines of a caption stand.
 
     Attributes

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import subprocess
-from dataclasses import dataclass
 from functools import lru_cache
 from pathlib import Path
+
+from dubrel.base.value import Value
 
 _FONTS = Path(__file__).parent.parent / "assets" / "fonts"
 _SHIPPED = {
@@ -48,8 +49,7 @@ def font_file(family: str, weight: int, text: str = "") -> tuple[Path, bool]:
     return path, shipped is not None or family.lower() in name.lower()
 
 
-@dataclass(frozen=True)
-class Fallbacks:
+class Fallbacks(Value):
     """What stands in for letters that a family has not.
 
     Attributes

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import unicodedata
 from collections.abc import Sequence
-from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any
 
 import numpy as np
 
+from dubrel.base.value import Value
 from dubrel.captions.motion import WordState
 from dubrel.captions.places import Place
 from dubrel.film.drawing import Drawn, Pen, Pieces, laid_out, rgb
@@ -22,8 +22,7 @@ _RTL, _NUMBERS = frozenset(("R", "AL")), frozenset(("EN", "AN"))
 Box = tuple[int, int, int, int]
 
 
-@dataclass(frozen=True)
-class _Word:
+class _Word(Value):
     """A word in its place: its left end and the middle of its line, in the caption's own picture."""
 
     text: str

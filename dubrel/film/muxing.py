@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
-from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
 from typing import Any
@@ -11,6 +10,7 @@ from typing import Any
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
 from dubrel.base.languages import three_letters
+from dubrel.base.value import Value
 from dubrel.media.probe import origin_s
 
 _MS = Fraction(1, 1000)
@@ -25,8 +25,7 @@ _FORMATS = {
 }
 
 
-@dataclass(frozen=True)
-class CaptionStream:
+class CaptionStream(Value):
     """Captions of one language.
 
     Attributes

@@ -2,17 +2,16 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
 from fractions import Fraction
 
+from dubrel.base.value import Value, field
 from dubrel.film.muxing import CaptionStream
 from dubrel.film.reshaping import Wished
 from dubrel.film.soundtracks.cutsound import CutPart
 from dubrel.film.stamps import Shown
 
 
-@dataclass(frozen=True)
-class FilmShot:
+class FilmShot(Value):
     """Frames of a cut that come from the film of a camera.
 
     Attributes
@@ -34,8 +33,7 @@ class FilmShot:
     pace: Fraction = Fraction(1)
 
 
-@dataclass(frozen=True)
-class SpokenLine:
+class SpokenLine(Value):
     """A text that is spoken between two times.
 
     Attributes
@@ -60,8 +58,7 @@ class SpokenLine:
     pace: float = 1.0
 
 
-@dataclass(frozen=True)
-class Speaking:
+class Speaking(Value):
     """What is spoken, by which voice, and how it goes over the recording.
 
     Attributes
@@ -88,8 +85,7 @@ class Speaking:
     fade_ms: int = 250
 
 
-@dataclass(frozen=True)
-class FilmOrder:
+class FilmOrder(Value):
     """What is to be made.
 
     Attributes

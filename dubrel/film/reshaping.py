@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
 from fractions import Fraction
 from typing import Any
 
 import numpy as np
 
+from dubrel.base.value import Value, field
 from dubrel.film.stamps import Stamp, blend
 from dubrel.model import Framing
 
@@ -20,8 +20,7 @@ _BLACK = (16, 128, 128)
 _BLUR, _DARKER = 48, 0.55  # pixels that become one; of the light of the picture
 
 
-@dataclass(frozen=True)
-class Wished:
+class Wished(Value):
     """The shape that is wished for.
 
     Attributes

@@ -7,10 +7,10 @@ it moves, only what changes is made again.
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
+from dubrel.base.value import Value
 from dubrel.captions.motion import WordTimes, presence, state_at
 from dubrel.captions.places import Place
 from dubrel.film.drawing import draw_caption
@@ -18,8 +18,7 @@ from dubrel.film.moving import MovingCaption, even
 from dubrel.model import Look
 
 
-@dataclass(frozen=True)
-class Shown:
+class Shown(Value):
     """What is shown for a while.
 
     Attributes
@@ -47,8 +46,7 @@ class Shown:
     fixed: bool = False
 
 
-@dataclass(frozen=True)
-class Stamp:
+class Stamp(Value):
     """A drawn caption as planes: what to keep of the picture (0 to 256), and what to add to it."""
 
     box: tuple[int, int, int, int]  # left, top, right, bottom; even

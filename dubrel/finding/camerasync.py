@@ -8,11 +8,11 @@ what most places say gives the moment at which the camera began and the pace of 
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 
 import numpy as np
 from scipy import fft
 
+from dubrel.base.value import Value
 from dubrel.finding.offsets import offset_near
 from dubrel.finding.soundprints import RATE, band_energies, halved
 
@@ -30,8 +30,7 @@ _LEAST_ANCHORS, _LEAST_SHARE = 4, 0.4
 _LINES = 4000
 
 
-@dataclass(frozen=True)
-class Sync:
+class Sync(Value):
     """Where a camera's sound lies in the recording.
 
     Attributes

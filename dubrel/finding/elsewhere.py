@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass, replace
 
+from dubrel.base.value import Value, replace
 from dubrel.edits.translation.replacing import Sought
 from dubrel.edits.translation.track import renewed, source_changes
 from dubrel.finding.words import Found
@@ -13,8 +13,7 @@ from dubrel.project.index import caption_with, captions_of, translations_of
 from dubrel.project.tracks import holding, with_captions
 
 
-@dataclass(frozen=True)
-class TranslatedPlace:
+class TranslatedPlace(Value):
     """A translated caption in which the same is written as in a place of the original.
 
     Attributes

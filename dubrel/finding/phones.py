@@ -10,12 +10,12 @@ below the worst of the best twenty are looked at.
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
 
 from dubrel.base.text import bare_word
+from dubrel.base.value import Value
 from dubrel.model import Project, Turn, Word, text_of_words
 from dubrel.speech.align.pronounce import phones_of, spoken_forms
 
@@ -91,8 +91,7 @@ def sound_of(word: str) -> bytes:
     return bytes(1 + len(_CODES) + ord(sign) % _OTHER for sign in letters)
 
 
-@dataclass(frozen=True)
-class Alike:
+class Alike(Value):
     """A run of words that sounds like what was looked for.
 
     Attributes

@@ -13,6 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 from scipy import fft
 
+from dubrel.base.value import Value
 from dubrel.finding.offsets import offset_near
 from dubrel.finding.soundprints import RATE, active, band_energies, halved, prints
 
@@ -33,8 +34,7 @@ _LEVEL = 3000.0
 _LEAST_POINTS = 3
 
 
-@dataclass(frozen=True)
-class SamePassage:
+class SamePassage(Value):
     """A passage of the new recording that is one of the old.
 
     Attributes

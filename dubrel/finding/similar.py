@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Sequence
-from dataclasses import dataclass
 from hashlib import blake2b
 from pathlib import Path
 from zipfile import BadZipFile
@@ -11,6 +10,7 @@ from zipfile import BadZipFile
 import numpy as np
 
 from dubrel.base.files import private_folder, write_atomically
+from dubrel.base.value import Value
 from dubrel.finding.encoder import WIDTH
 from dubrel.project.sentences import Sentence
 
@@ -20,8 +20,7 @@ _LEAST = 0.12
 _LEAST_WORDS = 2
 
 
-@dataclass(frozen=True)
-class Passage:
+class Passage(Value):
     """A passage that was found.
 
     Attributes

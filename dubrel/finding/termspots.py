@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass, replace
 
 from dubrel.base.text import bare_word, ends_sentence
+from dubrel.base.value import Value, replace
 from dubrel.edits.words.casing import marks_of
 from dubrel.edits.words.terms import bare, merged
 from dubrel.edits.words.wording import replace_text
@@ -20,8 +20,7 @@ SURE = 0.7
 _MOST_A_TERM = 60
 
 
-@dataclass(frozen=True)
-class TermSpot:
+class TermSpot(Value):
     """A place at which a term is proposed.
 
     Attributes

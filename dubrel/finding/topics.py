@@ -7,11 +7,11 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
 from dubrel.base.text import bare_word, ends_sentence, tokens
+from dubrel.base.value import Value
 from dubrel.finding.commonwords import common_words
 from dubrel.project.sentences import Sentence
 
@@ -25,8 +25,7 @@ _DEPENDENT = frozenset(
 )
 
 
-@dataclass(frozen=True)
-class Chapter:
+class Chapter(Value):
     """A part of a recording about one thing.
 
     Attributes

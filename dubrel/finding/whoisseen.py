@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from dubrel.base.value import Value
 from dubrel.finding.faces import Face
 from dubrel.model import FrameKey, Project
 
@@ -21,8 +22,7 @@ _STAYS = 0.3  # of the sightings: who is seen less often only passes by
 _TELLS = 1.15  # how much more a mouth moves than another one that speaks
 
 
-@dataclass(frozen=True)
-class Sighting:
+class Sighting(Value):
     """What was seen at a time.
 
     Attributes

@@ -5,7 +5,6 @@ from __future__ import annotations
 import re
 from bisect import bisect_left, bisect_right
 from collections.abc import Iterable, Iterator, Sequence
-from dataclasses import dataclass
 from functools import lru_cache
 from itertools import accumulate
 from typing import Any, NamedTuple
@@ -13,6 +12,7 @@ from typing import Any, NamedTuple
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import whole_words
+from dubrel.base.value import Value
 from dubrel.edits.words.casing import capital
 from dubrel.edits.words.wording import replace_texts
 from dubrel.model import Project, Turn, Word
@@ -22,8 +22,7 @@ _PATIENCE_S = 2.0
 _SAME = {"'": "['’‘]", "’": "['’‘]", "‘": "['’‘]", '"': '["“”]', "“": '["“”]', "”": '["“”]'}
 
 
-@dataclass(frozen=True)
-class Query:
+class Query(Value):
     """What is looked for.
 
     Attributes

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Collection
-from dataclasses import replace
 from pathlib import Path
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import FormatError
 from dubrel.base.gc_pause import nothing_collected
 from dubrel.base.plugins import Register
+from dubrel.base.value import replace
 from dubrel.formats.shared.common import Reading
 from dubrel.formats.shared.encodings import ASSUMPTION, Assumption, known_encoding
 from dubrel.formats.shared.form import Form

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, field
 
 import numpy as np
 
 from dubrel.base.catalogue import counted, tr
 from dubrel.base.errors import DubrelError
+from dubrel.base.value import Value, field
 from dubrel.jobs.machinery.events import Event, Pace, Progress, SpeakersFound, Warning_
 from dubrel.jobs.transcribing.transcribe import read_recording
 from dubrel.media.sound import samples_of
@@ -21,8 +21,7 @@ _READING = 0.1
 MOST = 40
 
 
-@dataclass(frozen=True)
-class Asked:
+class Asked(Value):
     """What is asked about a transcript.
 
     Attributes

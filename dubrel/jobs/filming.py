@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import os
 from collections.abc import Iterator
-from dataclasses import replace
 from pathlib import Path
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
 from dubrel.base.unfinished import noted
+from dubrel.base.value import replace
 from dubrel.film.burning import burn
 from dubrel.film.muxing import mux, read_captions, read_chapters
 from dubrel.film.order import FilmOrder

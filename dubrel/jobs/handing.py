@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import replace
 from pathlib import Path
 
 from dubrel.base.catalogue import tr
 from dubrel.base.unfinished import work_folder
+from dubrel.base.value import replace
 from dubrel.jobs.machinery.events import Event, Pace, Written
 from dubrel.media.fingerprint import seen
 from dubrel.media.standin import stands_in_for, write_standin

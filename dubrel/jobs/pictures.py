@@ -5,12 +5,12 @@ from __future__ import annotations
 import contextlib
 import json
 from collections.abc import Iterator
-from dataclasses import asdict
 from pathlib import Path
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.files import write_text
+from dubrel.base.value import asdict
 from dubrel.jobs.machinery.events import Event, Pace, PicturesFound
 from dubrel.media.cache import cache_folder
 from dubrel.media.pictures import Pictures, look_at_frames

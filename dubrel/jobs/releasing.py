@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import replace
 from pathlib import Path
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
+from dubrel.base.value import replace
 from dubrel.jobs.filming import make_film
 from dubrel.jobs.machinery.events import Event, NotWritten, Pace, Written
 from dubrel.jobs.pictures import looked_at

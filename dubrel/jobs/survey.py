@@ -5,7 +5,6 @@ from __future__ import annotations
 import contextlib
 import json
 from collections.abc import Iterator
-from dataclasses import asdict
 from itertools import islice
 from pathlib import Path
 
@@ -15,6 +14,7 @@ from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.files import write_atomically
 from dubrel.base.jsontext import parse_json
+from dubrel.base.value import asdict
 from dubrel.jobs.machinery.events import Event, Pace, Surveyed
 from dubrel.jobs.transcribing.transcribe import read_recording
 from dubrel.media.cache import survey_path

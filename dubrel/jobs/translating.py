@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from contextlib import suppress
-from dataclasses import dataclass
 from pathlib import Path
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import EngineError
 from dubrel.base.text import word_units
+from dubrel.base.value import Value
 from dubrel.jobs.machinery.events import Event, Pace, SentencesTranslated, SentencesWeighed, Warning_
 from dubrel.model import Agreed, Term, Translated, Weighed
 from dubrel.translation.pairs import Task
@@ -19,8 +19,7 @@ from dubrel.translation.translators.engines import Translator, translator
 _BATCH_SIGNS = 1600  # of one step: a second or so, so that a cancelled job stops soon and work can begin
 
 
-@dataclass(frozen=True)
-class Order:
+class Order(Value):
     """What is to be translated, and how.
 
     Attributes

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import replace
 from pathlib import Path
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
+from dubrel.base.value import replace
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits.captions.resetting import set_again
 from dubrel.jobs.diarising import find_speakers, question, speaker_bounds

@@ -8,6 +8,7 @@ from pathlib import Path
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
+from dubrel.base.value import replace
 from dubrel.media.standin import stands_in_for
 from dubrel.model import Media
 
@@ -104,14 +105,8 @@ def is_same_recording(media: Media, path: Path, stop: Callable[[], bool] = lambd
 def seen(media: Media, path: Path, stop: Callable[[], bool] = lambda: False) -> Media:
     """The recording with the digest, the size and the time of change that its file has now."""
     found = path.stat()
-    return Media(
-        **{
-            **media.__dict__,
-            "fingerprint": content_digest(path, stop),
-            "size": found.st_size,
-            "changed_ns": found.st_mtime_ns,
-        }
-    )
+    digest = content_digest(path, stop)
+    return replace(media, fingerprint=digest, size=found.st_size, changed_ns=found.st_mtime_ns)
 
 
 def full_recording(media: Media, near: Path, stop: Callable[[], bool] = lambda: False) -> Path | None:

@@ -14,6 +14,7 @@ from scipy.ndimage import binary_dilation, find_objects, label
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
 from dubrel.base.timecode import rounded, snap_to_frame
+from dubrel.base.value import Value
 from dubrel.media.probe import open_media, picture_of
 from dubrel.model import Banner
 
@@ -29,8 +30,7 @@ _MARGIN = 2.0  # percent around letters
 _LOWER = 0.4  # lettering is looked for below this share of the height
 
 
-@dataclass(frozen=True)
-class Pictures:
+class Pictures(Value):
     """What the frames of a film show.
 
     Attributes

@@ -5,7 +5,6 @@ from __future__ import annotations
 import os
 import re
 import stat
-from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
 from typing import Any
@@ -14,6 +13,7 @@ from dubrel.base.catalogue import counted, tr
 from dubrel.base.errors import MediaError
 from dubrel.base.languages import known_language, language_name
 from dubrel.base.timecode import rounded
+from dubrel.base.value import Value
 from dubrel.media.wavheader import wav_options
 from dubrel.model import Media
 
@@ -30,8 +30,7 @@ _MOST_BOXES = 1000
 _LEAST_RATE, _MOST_RATE = 1000, 1_000_000
 
 
-@dataclass(frozen=True)
-class SoundTrackFacts:
+class SoundTrackFacts(Value):
     """What a file says of one of its sound tracks.
 
     Attributes

@@ -1,4 +1,4 @@
-"""The nouns: frozen dataclasses and nothing else.
+"""The nouns: values and nothing else.
 
 A project is one immutable value. Verbs that make the next value from one live
 in ``dubrel.edits``; nothing here computes more than a look-up.

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
+from dubrel.base.value import Value
 from dubrel.model.recognised import RecognisedWord
 
 TOLERANCE_MS = 150
@@ -11,8 +10,7 @@ TOLERANCE_MS = 150
 ON_TIME, EARLY, LATE, NOT_SPOKEN = "on time", "early", "late", "not spoken"
 
 
-@dataclass(frozen=True)
-class AuditedCaption:
+class AuditedCaption(Value):
     """What the sound says of one caption.
 
     Attributes
@@ -45,8 +43,7 @@ class AuditedCaption:
         return self.heard[0] - self.start_ms if self.heard else None
 
 
-@dataclass(frozen=True)
-class Course:
+class Course(Value):
     """How the offset goes over time.
 
     Attributes
@@ -76,8 +73,7 @@ class Course:
         return max(0, round(ms * self.factor + self.shift_ms + jump))
 
 
-@dataclass(frozen=True)
-class Audit:
+class Audit(Value):
     """The whole report: each caption, the course of all, and speech that no caption shows."""
 
     captions: tuple[AuditedCaption, ...]

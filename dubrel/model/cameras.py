@@ -4,14 +4,13 @@ from __future__ import annotations
 
 from bisect import bisect_right
 from collections.abc import Sequence
-from dataclasses import dataclass
 from fractions import Fraction
 
+from dubrel.base.value import Value
 from dubrel.model.media import Media
 
 
-@dataclass(frozen=True)
-class Camera:
+class Camera(Value):
     """A camera of the event that the recording is of.
 
     Attributes
@@ -50,8 +49,7 @@ class Camera:
         return self.starts_ms + (self.media.duration_ms if self.media else 0) * self.rate
 
 
-@dataclass(frozen=True, slots=True)
-class Switch:
+class Switch(Value):
     """From when on which camera is shown.
 
     Attributes
@@ -66,8 +64,7 @@ class Switch:
     camera: int
 
 
-@dataclass(frozen=True)
-class Cameras:
+class Cameras(Value):
     """All cameras, and the cut of the picture.
 
     Attributes
@@ -124,8 +121,7 @@ class Cameras:
         return next((one for one in rates if one is not None), None)
 
 
-@dataclass(frozen=True)
-class CameraRules:
+class CameraRules(Value):
     """Which camera is shown when.
 
     Attributes

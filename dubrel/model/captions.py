@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
 from functools import cached_property
 
+from dubrel.base.value import Value, field
 from dubrel.model.motion import Motion
 from dubrel.model.style import HouseStyle
 
 
-@dataclass(frozen=True)
-class Look:
+class Look(Value):
     """How captions look on the picture.
 
     Attributes
@@ -58,8 +57,7 @@ class Look:
     motion: Motion = field(default_factory=Motion)
 
 
-@dataclass(frozen=True, slots=True)
-class Caption:
+class Caption(Value):
     r"""What is shown together for a while.
 
     A caption of the spoken language holds word ids and no text of its own, so
@@ -124,8 +122,7 @@ HOLDS = ("break", "lines", "times", "place", "text")
 """What can be held of a caption: which words it has, its lines, its times, where it stands, its text."""
 
 
-@dataclass(frozen=True)
-class CaptionTrack:
+class CaptionTrack(Value, dict=True):
     """Captions in one language by one house style, in order of time.
 
     Attributes

@@ -2,13 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from dubrel.base.timecode import LATEST_MS
+from dubrel.base.value import Value
 
 
-@dataclass(frozen=True)
-class Choices:
+class Choices(Value):
     """Settings of one recording.
 
     Attributes

@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Literal
+
+from dubrel.base.value import Value
 
 Alone = Literal["must", "rather", "any"]
 Order = Literal["worth", "time"]
 
 
-@dataclass(frozen=True)
-class ClipRules:
+class ClipRules(Value):
     """What makes a good clip.
 
     Attributes

@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Literal
+
+from dubrel.base.value import Value
 
 PausesAs = Literal["shortened", "muted", "gap"]
 
 
-@dataclass(frozen=True)
-class CutRules:
+class CutRules(Value):
     """What goes.
 
     Attributes

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from functools import cached_property
 from typing import Literal
+
+from dubrel.base.value import Value
 
 Plays = Literal["all", "muted", "gap"]
 """What a passage plays: picture and sound, the picture alone, or nothing while its time passes."""
@@ -13,8 +14,7 @@ Reason = Literal["pause", "filler", "repeat", "false start", "said again", "stru
 """Why a passage is not in a cut."""
 
 
-@dataclass(frozen=True, slots=True)
-class CutPassage:
+class CutPassage(Value):
     """A passage of the recording in a cut.
 
     Attributes
@@ -37,8 +37,7 @@ class CutPassage:
     plays: Plays = "all"
 
 
-@dataclass(frozen=True, slots=True)
-class TakenOut:
+class TakenOut(Value):
     """A passage of the recording that is not in a cut, and why."""
 
     start_ms: int
@@ -46,8 +45,7 @@ class TakenOut:
     why: Reason = "by hand"
 
 
-@dataclass(frozen=True)
-class Cut:
+class Cut(Value, dict=True):
     """A named list of passages of the recording, in the order in which they play.
 
     Attributes

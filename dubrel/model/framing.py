@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from bisect import bisect_right
-from dataclasses import dataclass
+
+from dubrel.base.value import Value
 
 PAN_MS = 800
 
 
-@dataclass(frozen=True, slots=True)
-class FrameKey:
+class FrameKey(Value):
     """From when on the crop lies where.
 
     Attributes
@@ -28,8 +28,7 @@ class FrameKey:
     pans: bool = False
 
 
-@dataclass(frozen=True)
-class Framing:
+class Framing(Value):
     """Where the crop lies over time; in the middle before anything is said.
 
     Attributes

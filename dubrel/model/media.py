@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from fractions import Fraction
 
+from dubrel.base.value import Value
 
-@dataclass(frozen=True)
-class Banner:
+
+class Banner(Value):
     """Lettering low in the picture that stands still for a while.
 
     Attributes
@@ -25,8 +25,7 @@ class Banner:
     bottom: float
 
 
-@dataclass(frozen=True)
-class Media:
+class Media(Value):
     """A linked recording.
 
     Attributes

@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Literal
+
+from dubrel.base.value import Value
 
 Coming = Literal["all", "word", "few", "line"]
 """All words at once; each as it is spoken; a few at a time; line by line."""
 Entrance = Literal["none", "fade", "rise"]
 
 
-@dataclass(frozen=True)
-class Motion:
+class Motion(Value):
     """Movement of a look; nothing moves by default.
 
     Attributes

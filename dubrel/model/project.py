@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
 from fractions import Fraction
 from functools import cached_property
 
+from dubrel.base.value import Value, field, part_names
 from dubrel.model.cameras import Cameras
 from dubrel.model.captions import CaptionTrack
 from dubrel.model.cuts import Cut
@@ -14,8 +14,7 @@ from dubrel.model.media import Media
 from dubrel.model.transcript import Transcript
 
 
-@dataclass(frozen=True)
-class Note:
+class Note(Value):
     """A remark on words, for the margin and the show notes.
 
     Attributes
@@ -52,8 +51,7 @@ class Note:
     answered_by: str = ""
 
 
-@dataclass(frozen=True)
-class Term:
+class Term(Value):
     """A name or a trade term.
 
     Attributes
@@ -99,8 +97,7 @@ class Term:
         return tuple(form for tag, form in self.forms if tag in tags)
 
 
-@dataclass(frozen=True)
-class Released:
+class Released(Value):
     """A release in the record of a project.
 
     Attributes
@@ -119,8 +116,7 @@ class Released:
     digest: str
 
 
-@dataclass(frozen=True)
-class Project:
+class Project(Value, dict=True):
     """A project: media, transcript, caption tracks, notes.
 
     Attributes
@@ -165,9 +161,17 @@ class Project:
     cuts: tuple[Cut, ...] = ()
     framing: Framing = field(default_factory=Framing)
     cameras: Cameras = field(default_factory=Cameras)
-    next_id: int = field(default=1, compare=False)
-    by: str = field(default="", compare=False)
-    index: object = field(default=None, compare=False, repr=False)
+    next_id: int = 1
+    by: str = ""
+    index: object = None
+
+    def __eq__(self, other: object) -> bool:
+        """Whether both say the same."""
+        if not isinstance(other, Project):
+            return NotImplemented
+        said = set(part_names(self)) - {"next_id", "by", "index"}
+        pairs = ((getattr(self, name), getattr(other, name)) for name in said)
+        return all(one is two or one == two for one, two in pairs)
 
     def track(self, track_id: int) -> CaptionTrack | None:
         """The track with an id."""

@@ -3,15 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field, replace
 from typing import TypeVar
 
 from dubrel.base.text import gap
+from dubrel.base.value import Value, field, replace
 from dubrel.model.transcript import Timing, Word
 
 
-@dataclass(frozen=True, slots=True)
-class RecognisedWord:
+class RecognisedWord(Value):
     """A word as an engine or a file gives it, before it has an id."""
 
     text: str
@@ -54,16 +53,14 @@ def opening(word: _W, before: str, verse: bool = True) -> _W:
     return replace(word, verse=verse, spaced=verse if unspaced else word.spaced)
 
 
-@dataclass(frozen=True)
-class RecognisedTurn:
+class RecognisedTurn(Value):
     """Words that one speaker says, with the speaker's id if it is known."""
 
     words: tuple[RecognisedWord, ...]
     speaker: str | None = None
 
 
-@dataclass(frozen=True, slots=True)
-class Cue:
+class Cue(Value):
     """One timed text of a caption file.
 
     Attributes
@@ -93,17 +90,19 @@ class Cue:
     end_ms: int
     lines: tuple[str, ...]
     speaker: str | None = None
-    changes: Mapping[int, str | None] = field(default_factory=dict, hash=False)
+    changes: Mapping[int, str | None] = field(default_factory=dict)
     dashed: tuple[int, ...] = ()
     named: tuple[int, ...] = ()
     place: str = ""
-    styles: Mapping[tuple[int, int], str] = field(default_factory=dict, hash=False)
-    begins: Mapping[tuple[int, int], int] = field(default_factory=dict, hash=False)
+    styles: Mapping[tuple[int, int], str] = field(default_factory=dict)
+    begins: Mapping[tuple[int, int], int] = field(default_factory=dict)
     verse: bool = False
 
+    def __hash__(self) -> int:
+        return hash((self.start_ms, self.end_ms, self.lines))
 
-@dataclass(frozen=True)
-class SpeakerPassage:
+
+class SpeakerPassage(Value):
     """Somebody speaks from one time to another."""
 
     start_ms: int
@@ -111,8 +110,7 @@ class SpeakerPassage:
     speaker: str
 
 
-@dataclass(frozen=True)
-class SoundSpot:
+class SoundSpot(Value):
     """A passage in which something is heard that nobody says.
 
     Attributes

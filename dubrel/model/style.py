@@ -2,16 +2,15 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
 from fractions import Fraction
 from functools import lru_cache
 
 from dubrel.base.text import grapheme_count, wide_count
 from dubrel.base.timecode import rounded
+from dubrel.base.value import Value, replace
 
 
-@dataclass(frozen=True)
-class HouseStyle:
+class HouseStyle(Value):
     """Rules that captions keep; a caption track holds its own by value.
 
     Attributes

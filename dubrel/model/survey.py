@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from enum import IntEnum
+
+from dubrel.base.value import Value
 
 
 class Kind(IntEnum):
@@ -15,8 +16,7 @@ class Kind(IntEnum):
     OTHER = 3
 
 
-@dataclass(frozen=True)
-class Survey:
+class Survey(Value):
     """Levels and kinds of sound of a recording.
 
     Attributes

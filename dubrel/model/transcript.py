@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from enum import StrEnum
 from functools import cached_property
 from itertools import accumulate
 
 from dubrel.base.text import gap_lengths, joined
+from dubrel.base.value import Value
 
 
 class Timing(StrEnum):
@@ -24,8 +24,7 @@ class Timing(StrEnum):
     """In the script but not in the sound: no time is invented, start and end are the same."""
 
 
-@dataclass(frozen=True, slots=True)
-class Word:
+class Word(Value):
     """One word with its punctuation.
 
     Attributes
@@ -86,8 +85,7 @@ def line_starts(words: Sequence[Word], shown: Sequence[Word]) -> set[int]:
     return found
 
 
-@dataclass(frozen=True)
-class Speaker:
+class Speaker(Value):
     """A person who speaks; ``name`` is empty until somebody gives it.
 
     ``role`` says what the person does here: host, guest, narrator.
@@ -98,8 +96,7 @@ class Speaker:
     role: str = ""
 
 
-@dataclass(frozen=True)
-class Turn:
+class Turn(Value, dict=True):
     """One speaker's uninterrupted passage of words.
 
     Attributes
@@ -181,8 +178,7 @@ class Turn:
         return {word.id: place for place, word in enumerate(self.words)}
 
 
-@dataclass(frozen=True)
-class Transcript:
+class Transcript(Value, dict=True):
     """Everything that is said, in order of time."""
 
     language: str = "en"

@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dubrel.base.value import Value
 
 Agreed = tuple[int, str, bool]
 """A translated caption that may be replaced although a person had it in hand: id, text, whether approved."""
 
 
-@dataclass(frozen=True)
-class Translated:
+class Translated(Value):
     """What a translator, a memory or a file gives for a sentence.
 
     Attributes
@@ -33,8 +32,7 @@ class Translated:
     cuts: tuple[int, ...] = ()
 
 
-@dataclass(frozen=True)
-class Weighed:
+class Weighed(Value):
     """What was found out about a translation.
 
     Attributes

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 
 from dubrel.base.text import gap_lengths, joined, reads_rtl, word_units
+from dubrel.base.value import Value
 from dubrel.captions.lengths import text_length
 from dubrel.captions.marks import shown_word
 from dubrel.captions.motion import WordTimes, in_caption, shared_out
@@ -15,8 +15,7 @@ from dubrel.project.index import name_of, track_index, turn_of, words_with
 Pieces = tuple[tuple[tuple[str, str], ...], ...]
 
 
-@dataclass(frozen=True)
-class CaptionText:
+class CaptionText(Value):
     """A caption as a viewer reads it.
 
     Attributes

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
 from operator import is_
 from typing import TypeVar
 
+from dubrel.base.value import Value, field
 from dubrel.model import Caption, CaptionTrack, Project
 
 T = TypeVar("T")
@@ -40,8 +40,7 @@ def exchanged(old: Sequence[T], new: Sequence[T]) -> tuple[list[T], list[T]]:
     return [one for one in gone if id(one) not in after], [one for one in come if id(one) not in before]
 
 
-@dataclass(frozen=True)
-class Change:
+class Change(Value):
     """One step from a project to another, and what differs.
 
     Attributes

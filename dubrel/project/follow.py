@@ -8,10 +8,10 @@ from __future__ import annotations
 
 from bisect import bisect_left
 from collections.abc import Callable, Collection, Iterable, Iterator, Mapping, Sequence
-from dataclasses import replace
 from functools import wraps
 from typing import Concatenate, ParamSpec
 
+from dubrel.base.value import replace
 from dubrel.model import Caption, CaptionTrack, Note, Project, Turn, Word
 from dubrel.project.changes import exchanged
 from dubrel.project.index import (
@@ -196,7 +196,7 @@ def _carried(caption: Caption, words: list[int]) -> Caption | None:
     styled = tuple(one for one in caption.styled if one[0] in staying)
     hidden = tuple(one for one in caption.hidden if one in staying)
     marks = {"breaks": breaks, "named": named, "dashed": dashed, "styled": styled, "hidden": hidden}
-    return replace(caption, words=tuple(words), **marks)  # type: ignore[arg-type]
+    return replace(caption, words=tuple(words), **marks)
 
 
 def _shown_again(project: Project, track_id: int, words: Iterable[int]) -> Project:

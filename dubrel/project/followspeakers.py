@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import replace
 from itertools import groupby
 
 from dubrel.base.timecode import snap_to_frame
+from dubrel.base.value import replace
 from dubrel.captions.setting.drafts import Draft, draft_of, two_people
 from dubrel.model import Caption, CaptionTrack, Project, Turn, Word
 from dubrel.project.changes import exchanged

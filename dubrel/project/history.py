@@ -9,15 +9,14 @@ the same however many edits were made, and edits cost no copies of what arrived.
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
 
+from dubrel.base.value import Value, replace
 from dubrel.model import Project
 
 Arrival = Callable[[Project], Project]
 
 
-@dataclass(frozen=True)
-class _Step:
+class _Step(Value):
     """A value before or after the present, and the label of the step between."""
 
     value: Project

@@ -8,21 +8,20 @@ from __future__ import annotations
 
 from bisect import bisect_left
 from collections.abc import Iterable, Iterator, Sequence
-from dataclasses import dataclass
 from typing import Any
 
 from immutables import Map
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
+from dubrel.base.value import Value, kept_with
 from dubrel.model import Caption, CaptionTrack, Note, Project, Turn, Word
 from dubrel.project.changes import exchanged
 
 _EMPTY: Map = Map()
 
 
-@dataclass(frozen=True)
-class TrackIndex:
+class TrackIndex(Value):
     """Of one track.
 
     Captions by id, by the word that they hold or translate, and by the caption that they translate.
@@ -36,8 +35,7 @@ class TrackIndex:
 _NO_TRACK = TrackIndex(_EMPTY, _EMPTY, _EMPTY)
 
 
-@dataclass(frozen=True)
-class Index:
+class Index(Value):
     """Of one value of a project.
 
     Attributes
@@ -69,7 +67,7 @@ def index_of(project: Project) -> Index:
     now = (turns_now, project.tracks, project.notes)
     turns, turn_of = _turns(known, project.transcript.turns)
     made = Index(now, turns, turn_of, _tracks(known, project.tracks), *_notes(known, project.notes))
-    object.__setattr__(project, "index", made)  # as a cached property: the value says the same as before
+    kept_with(project, "index", made)  # as a cached property: the value says the same as before
     return made
 
 

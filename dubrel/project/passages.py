@@ -3,16 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
+from dubrel.base.value import Value
 from dubrel.model import Project, Word, text_of_words
 
 _AROUND = 4  # words shown before and after
 _JOINED = 2  # passages with so few words between them are one
 
 
-@dataclass(frozen=True)
-class Passage:
+class Passage(Value):
     """A place where two values differ.
 
     Attributes

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
 
+from dubrel.base.value import Value
 from dubrel.model import Project, Turn
 
 BANDS = (0.1, 0.3, 0.6)
@@ -14,8 +14,7 @@ _SECONDS_A_FIX = 4.0
 _PACE = 1.15  # listening along with small stops
 
 
-@dataclass(frozen=True)
-class Sureness:
+class Sureness(Value):
     """Of some words.
 
     Attributes
@@ -72,8 +71,7 @@ def most_doubtful(project: Project, most: int = 200) -> list[tuple[int, int]]:
     return [(turn, word) for _, _, turn, word in sorted(found)[:most]]
 
 
-@dataclass(frozen=True)
-class Proofing:
+class Proofing(Value):
     """How far the proofing is.
 
     Attributes

@@ -3,17 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 from functools import lru_cache
 
 from dubrel.base.text import ends_clause, ends_sentence
+from dubrel.base.value import Value
 from dubrel.model import Project, Turn, Word, text_of_words
 
 _LONG = 40  # words after which a sentence without an end is cut where it may be
 
 
-@dataclass(frozen=True)
-class Sentence:
+class Sentence(Value):
     """A sentence, or what is said between two pauses where nothing ends one.
 
     Attributes

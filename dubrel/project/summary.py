@@ -2,14 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
-
 from dubrel.base.catalogue import counted, tr
+from dubrel.base.value import Value, asdict, replace
 from dubrel.model import Cameras, CaptionTrack, Project
 
 
-@dataclass(frozen=True)
-class Summary:
+class Summary(Value):
     """Counts of what differs.
 
     Attributes
@@ -39,7 +37,7 @@ class Summary:
     others: int = 0
 
     def __bool__(self) -> bool:
-        return any(vars(self).values())
+        return any(asdict(self).values())
 
     def __str__(self) -> str:
         """The counts as a phrase; other changes are named only where there is nothing else."""

@@ -2,17 +2,16 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from itertools import groupby
 
+from dubrel.base.value import Value
 from dubrel.model import Project, Turn
 
 UNSURE = 0.85
 _SHORTEST_MS, _BEST_MS, _LONGEST_MS = 1200, 4500, 7000
 
 
-@dataclass(frozen=True)
-class Talk:
+class Talk(Value):
     """How much somebody speaks.
 
     Attributes

@@ -4,17 +4,16 @@ from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
 from fractions import Fraction
 from functools import cached_property
 from typing import TypeVar
 
 from dubrel.base.timecode import frames_to_ms, ms_to_frames, rounded
+from dubrel.base.value import Value
 from dubrel.model import Cut, CutPassage
 
 
-@dataclass(frozen=True, slots=True)
-class Placement:
+class Placement(Value):
     """A passage of the recording and where it plays.
 
     Attributes
@@ -81,8 +80,7 @@ def placements(cut: Cut, rate: Fraction | None) -> list[Placement]:
     return found
 
 
-@dataclass(frozen=True)
-class Timeline:
+class Timeline(Value, dict=True):
     """Placements in the order in which they play."""
 
     placements: Sequence[Placement]

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from bisect import bisect_right
 from collections.abc import Iterable, Mapping
-from dataclasses import replace
 
+from dubrel.base.value import replace
 from dubrel.model import HOLDS, Caption, CaptionTrack, Note, Project
 from dubrel.project.index import captions_of, index_of, place_in, track_index, translations_of, turn_place
 

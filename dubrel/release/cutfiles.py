@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import replace
 from fractions import Fraction
 from pathlib import Path
 from typing import Literal
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
+from dubrel.base.value import replace
 from dubrel.edits.cameras.camerashots import camera_shots
 from dubrel.edits.cuts.cutting import cut_project, seen_media
 from dubrel.edits.cuts.trimming import WHOLE, length_of

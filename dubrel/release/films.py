@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable, Iterator
-from dataclasses import replace
 from itertools import pairwise, zip_longest
 from pathlib import Path
 
@@ -12,6 +11,7 @@ from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
 from dubrel.base.languages import language_name
 from dubrel.base.text import reads_rtl
+from dubrel.base.value import replace
 from dubrel.captions.looks import LOOKS
 from dubrel.captions.places import named_place, placed
 from dubrel.captions.styles import STYLES

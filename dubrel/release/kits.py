@@ -5,7 +5,6 @@ from __future__ import annotations
 import json
 import re
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, field, replace
 from datetime import date
 from pathlib import Path
 from typing import Any
@@ -16,6 +15,7 @@ from dubrel.base.files import write_text
 from dubrel.base.folders import data_folder
 from dubrel.base.jsontext import parse_json
 from dubrel.base.languages import language_name
+from dubrel.base.value import Value, field, replace
 from dubrel.formats.shared.form import Form
 from dubrel.model import CaptionTrack, Project
 from dubrel.release.forms import FORMS, why_not
@@ -28,8 +28,7 @@ _MOST = 140
 _BAD = re.compile(r'[/\\:*?"<>|\x00-\x1f\x7f]')
 
 
-@dataclass(frozen=True)
-class Item:
+class Item(Value):
     """A deliverable of a kit.
 
     Attributes
@@ -41,11 +40,13 @@ class Item:
     """
 
     form: str
-    options: Mapping[str, str] = field(default_factory=dict, hash=False)
+    options: Mapping[str, str] = field(default_factory=dict)
+
+    def __hash__(self) -> int:
+        return hash(self.form)
 
 
-@dataclass(frozen=True)
-class Kit:
+class Kit(Value):
     """A named set.
 
     Attributes
@@ -111,8 +112,7 @@ KITS = {
 """The kits that ship."""
 
 
-@dataclass(frozen=True)
-class Planned:
+class Planned(Value):
     """A file that a kit will write.
 
     Attributes

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import replace
 from fractions import Fraction
 from pathlib import Path
 from typing import Any
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
+from dubrel.base.value import replace
 from dubrel.captions.places import Place, named_place
 from dubrel.film.framereader import FrameReader
 from dubrel.film.reshaping import Shape, Wished, turns_of

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import base64
-from dataclasses import dataclass, replace
 from html import escape
 
 from dubrel.base.catalogue import Message, counted, told, tr
 from dubrel.base.languages import language_name
 from dubrel.base.timecode import format_length
+from dubrel.base.value import Value, replace
 from dubrel.formats.shared.document import Document
 from dubrel.formats.texts.bilingual import facing_page
 from dubrel.formats.texts.chapters import chapters_of
@@ -25,8 +25,7 @@ _FILM = Message(
 _AS_THEY_STAND = (".txt", ".md")  # shown as the text that is written
 
 
-@dataclass(frozen=True)
-class Preview:
+class Preview(Value):
     """The beginning of a file.
 
     Attributes

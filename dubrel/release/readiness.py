@@ -3,18 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 
 from dubrel.base.catalogue import Message, amount
 from dubrel.base.languages import language_name
+from dubrel.base.value import Value
 from dubrel.edits.captions.trackchecks import check_track
 from dubrel.edits.translation.track import Standing, standing_of, translated_tracks
 from dubrel.model import Project
 from dubrel.project.queries import DOUBTFUL
 
 
-@dataclass(frozen=True)
-class NotReady:
+class NotReady(Value):
     """Something that is still to do.
 
     Attributes

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import FormatError
+from dubrel.base.value import Value, field, replace
 from dubrel.captions.looks import LOOKS
 from dubrel.captions.styles import STYLES
 from dubrel.edits.speakers.assigning import only_speaker
@@ -17,8 +17,7 @@ from dubrel.formats.shared.document import Document, TextOptions, document_of, o
 from dubrel.model import CaptionTrack, Project
 
 
-@dataclass(frozen=True)
-class Source:
+class Source(Value, dict=True):
     """What a deliverable is made from.
 
     Attributes

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator, Mapping
-from dataclasses import dataclass, replace
 
 from dubrel.base.catalogue import tr
 from dubrel.base.languages import language_name
+from dubrel.base.value import Value, replace
 from dubrel.film.order import Speaking, SpokenLine
 from dubrel.model import Caption, CaptionTrack, Project
 from dubrel.project.captiontext import text_of
@@ -41,8 +41,7 @@ def speaking_by_memory(project: Project, track: CaptionTrack | None, values: Map
         memory.close()
 
 
-@dataclass(frozen=True)
-class _Said:
+class _Said(Value):
     id: int
     start_ms: int
     text: str

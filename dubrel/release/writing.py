@@ -6,7 +6,6 @@ import hashlib
 import json
 import zipfile
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import IO
@@ -15,6 +14,7 @@ from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError, FormatError
 from dubrel.base.files import write_atomically
 from dubrel.base.unfinished import work_folder
+from dubrel.base.value import Value, replace
 from dubrel.formats.shared.form import Form
 from dubrel.model import Project, Released
 from dubrel.release.kits import Planned
@@ -22,8 +22,7 @@ from dubrel.release.source import Source
 from dubrel.store.projectjson import to_text
 
 
-@dataclass(frozen=True)
-class Outcome:
+class Outcome(Value):
     """What became of a file.
 
     Attributes

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import shutil
 import zipfile
-from dataclasses import replace
 from pathlib import Path
 from typing import BinaryIO
 
@@ -12,6 +11,7 @@ from dubrel.base.catalogue import tr
 from dubrel.base.errors import ProjectError
 from dubrel.base.files import write_atomically
 from dubrel.base.unfinished import work_folder
+from dubrel.base.value import replace
 from dubrel.model import Project
 from dubrel.store.projectfile import save
 

@@ -26,13 +26,13 @@ import threading
 import time
 import zlib
 from collections.abc import Callable
-from dataclasses import asdict, dataclass, replace
 from pathlib import Path
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.files import private_folder, write_atomically, write_text
 from dubrel.base.folders import state_folder
+from dubrel.base.value import Value, asdict, replace
 from dubrel.model import Project
 from dubrel.store.deltas import delta
 from dubrel.store.projectjson import dumps
@@ -41,8 +41,7 @@ _EVERY_S = 0.25
 _MOST_LOG_BYTES = 24 << 20
 
 
-@dataclass(frozen=True)
-class Meta:
+class Meta(Value):
     """What a journal belongs to.
 
     Attributes

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-from dataclasses import asdict
 from pathlib import Path
 from typing import Any
 
@@ -11,6 +10,7 @@ from dubrel.base.catalogue import tr
 from dubrel.base.errors import FormatError
 from dubrel.base.files import write_text
 from dubrel.base.jsontext import parse_json
+from dubrel.base.value import asdict
 from dubrel.model import Look
 from dubrel.store.values import Values
 

@@ -6,7 +6,6 @@ import os.path
 import zipfile
 import zlib
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any, BinaryIO
@@ -16,6 +15,7 @@ from dubrel.base.errors import ProjectError
 from dubrel.base.files import write_atomically
 from dubrel.base.gc_pause import nothing_collected
 from dubrel.base.jsontext import MOST_BYTES, parse_json
+from dubrel.base.value import Value, replace
 from dubrel.edits.notes import anchored
 from dubrel.media.probe import SUFFIXES, is_text
 from dubrel.model import Cameras, Media, Project
@@ -31,8 +31,7 @@ _DAMAGED: tuple[type[Exception], ...] = (
 )
 
 
-@dataclass(frozen=True)
-class Opened:
+class Opened(Value):
     """What was read from a project file.
 
     Attributes

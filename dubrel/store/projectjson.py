@@ -10,10 +10,10 @@ from __future__ import annotations
 import json
 import re
 from collections.abc import Iterator, Sequence
-from dataclasses import asdict, replace
 from typing import Any
 
 from dubrel.base.catalogue import tr
+from dubrel.base.value import asdict, part_names, replace
 from dubrel.captions.styles import DEFAULT_STYLE, style_to_json
 from dubrel.model import Camera, Caption, CaptionTrack, Cut, Media, Note, Project, Speaker, Term, Turn, Word
 
@@ -137,7 +137,7 @@ def media_json(media: Media | None) -> dict[str, Any] | None:
     rate = str(media.frame_rate) if media.frame_rate else None
     shots = None if media.shots is None else list(media.shots)
     banners = [list(asdict(one).values()) for one in media.banners]
-    own = {name: value for name, value in media.__dict__.items() if name != "sound"}
+    own = {name: getattr(media, name) for name in part_names(media) if name != "sound"}
     if media.sound:
         own["sound"] = list(media.sound)
     return {

@@ -8,13 +8,13 @@ import os
 import shutil
 import zlib
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Any
 
 from dubrel.base.errors import DubrelError
 from dubrel.base.gc_pause import nothing_collected
 from dubrel.base.jsontext import MOST_BYTES, parse_json
+from dubrel.base.value import Value, replace
 from dubrel.model import Project
 from dubrel.project.summary import Summary, is_work, summary
 from dubrel.store.deltas import applied, empty_rows
@@ -26,8 +26,7 @@ from dubrel.store.validating import Made, project_of
 _MOST_LINE = 4 * MOST_BYTES
 
 
-@dataclass(frozen=True)
-class Leftover:
+class Leftover(Value):
     """Work that was not saved.
 
     Attributes

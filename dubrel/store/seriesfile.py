@@ -5,7 +5,6 @@ from __future__ import annotations
 import json
 import os
 from collections.abc import Iterable
-from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Any
 
@@ -13,6 +12,7 @@ from dubrel.base.catalogue import counted, tr
 from dubrel.base.errors import FormatError, ProjectError
 from dubrel.base.files import write_text
 from dubrel.base.jsontext import parse_json
+from dubrel.base.value import Value, replace
 from dubrel.captions.styles import style_from_json, style_to_json
 from dubrel.media.probe import SUFFIXES
 from dubrel.model import HouseStyle, Look, Term
@@ -29,8 +29,7 @@ Voice = tuple[str, tuple[float, ...]]
 """A name and the voice print that belongs to it."""
 
 
-@dataclass(frozen=True)
-class Series:
+class Series(Value):
     """Episodes that belong together.
 
     Attributes

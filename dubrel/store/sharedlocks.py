@@ -13,16 +13,16 @@ import os
 import socket
 import threading
 import time
-from dataclasses import dataclass
 from pathlib import Path
+
+from dubrel.base.value import Value, asdict
 
 _SIGN_S, _DEAD_S = 60.0, 180.0
 _MOST_BYTES = 4096
 _NETWORK = ("nfs", "nfs4", "cifs", "smb3", "smbfs", "fuse.sshfs", "fuse.rclone", "9p", "afs", "ceph", "davfs")
 
 
-@dataclass(frozen=True)
-class Holder:
+class Holder(Value):
     """Who has a project open.
 
     Attributes
@@ -91,7 +91,7 @@ class SharedLock:
     def __init__(self, path: Path, who: str) -> None:
         self._lock, self._ended = lock_path(path), threading.Event()
         own = Holder(who, socket.gethostname(), os.getpid(), time.time())
-        self._said = json.dumps(vars(own), ensure_ascii=False)
+        self._said = json.dumps(asdict(own), ensure_ascii=False)
         with contextlib.suppress(OSError):  # work goes before caution
             part = self._lock.with_name(f"{self._lock.name}.{os.getpid()}")
             part.write_text(self._said, encoding="utf-8")

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import re
-from dataclasses import replace
 from typing import Any
 
 from dubrel.base.catalogue import counted
 from dubrel.base.text import tokens
 from dubrel.base.timecode import LATEST_MS
+from dubrel.base.value import replace
 from dubrel.model import (
     Camera,
     Cameras,

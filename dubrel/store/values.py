@@ -5,12 +5,12 @@ from __future__ import annotations
 import re
 from collections import Counter
 from collections.abc import Collection, Sequence
-from dataclasses import fields
 from fractions import Fraction
 from typing import Any, get_args
 
 from dubrel.base.errors import FormatError
 from dubrel.base.timecode import LATEST_MS
+from dubrel.base.value import part_names
 from dubrel.captions.styles import DEFAULT_STYLE, style_from_json
 from dubrel.model import (
     HOLDS,
@@ -267,7 +267,7 @@ class Values:
     def look(self, value: Any) -> Look:
         """A look; the usual one where it cannot be."""
         usual = Look()
-        known = {one.name for one in fields(Look)} | {"spoken"}
+        known = {*part_names(Look)} | {"spoken"}
         if not isinstance(value, dict) or set(value) - known:
             self.wrong["style"] += 1
             return usual
@@ -292,7 +292,7 @@ class Values:
     def motion(self, value: Any) -> Motion:
         """How a look moves; not at all where that cannot be."""
         usual = Motion()
-        if not isinstance(value, dict) or set(value) - {one.name for one in fields(Motion)}:
+        if not isinstance(value, dict) or set(value) - set(part_names(Motion)):
             self.wrong["style"] += 1
             return usual
         made: dict[str, Any] = {name: self._colour(value, name, usual) for name in ("colour", "box")}

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass
 from functools import lru_cache
 
 from rapidfuzz.distance import JaroWinkler
@@ -12,6 +11,7 @@ from rapidfuzz.distance import JaroWinkler
 from dubrel.base.catalogue import Message
 from dubrel.base.languages import main_tag
 from dubrel.base.text import bare_word
+from dubrel.base.value import Value
 from dubrel.model import Term
 from dubrel.translation.glossary import forbidden_in, missing_in, spots_of
 from dubrel.translation.meaning import LENGTHS, verdict
@@ -24,8 +24,7 @@ _MARGIN = 12.0  # of log likelihood, by which another language must be ahead
 _SAME_NAME = 0.75
 
 
-@dataclass(frozen=True)
-class Told:
+class Told(Value):
     """A sentence, its translation and all that checks look at.
 
     Attributes
@@ -57,8 +56,7 @@ class Told:
     other: str = ""
 
 
-@dataclass(frozen=True)
-class Doubt:
+class Doubt(Value):
     """Something to look at.
 
     Attributes
@@ -85,8 +83,7 @@ class Doubt:
 MUST = 40
 
 
-@dataclass(frozen=True)
-class Check:
+class Check(Value):
     """One check.
 
     Attributes

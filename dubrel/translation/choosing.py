@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Iterable
-from dataclasses import dataclass
 from pathlib import Path
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError, EngineError
 from dubrel.base.languages import main_tag
+from dubrel.base.value import Value
 from dubrel.edits.translation.track import source_changes
 from dubrel.model import Agreed, CaptionTrack, Project
 from dubrel.translation.pairs import Pair, Task, over_of, pairs_of, task_of
@@ -16,8 +16,7 @@ from dubrel.translation.translators.directions import BY_RULES, NEURAL
 from dubrel.translation.translators.engines import REGISTER, automatic
 
 
-@dataclass(frozen=True)
-class Offer:
+class Offer(Value):
     """A translator that can be chosen.
 
     Attributes

@@ -10,12 +10,12 @@ programme takes the best places that keep the order.
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
 
 import numpy as np
 from rapidfuzz.distance import JaroWinkler
 
 from dubrel.base.text import bare_word, ends_clause, ends_sentence, grapheme_count
+from dubrel.base.value import Value
 from dubrel.captions.bonds import bond_of
 
 Encode = Callable[[Sequence[str]], np.ndarray]
@@ -28,8 +28,7 @@ _SURE = 2.5  # points that the best place must be ahead for its meaning to need 
 _EMPTY = 6.0  # a caption of the original for which nothing is left
 
 
-@dataclass(frozen=True)
-class Cut:
+class Cut(Value):
     """A sentence to be parted.
 
     Attributes

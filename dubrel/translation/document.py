@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 from dubrel.base.text import grapheme_count, joined, spaced_units
+from dubrel.base.value import replace
 from dubrel.model import Caption, CaptionTrack, Project, Timing, Transcript, Turn, Word
 from dubrel.project.index import turn_of
 from dubrel.translation.pairs import bare_line

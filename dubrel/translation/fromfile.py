@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from pathlib import Path
 
 from dubrel.base.catalogue import counted, tr
 from dubrel.base.errors import EngineError, FormatError
 from dubrel.base.languages import UNKNOWN, detect_language, language_in_name, language_name, main_tag
+from dubrel.base.value import replace
 from dubrel.edits.translation.pairing import Paired, pair_cues
 from dubrel.edits.translation.track import begin_track
 from dubrel.formats.register import CAPTION_READERS, read_file

@@ -4,15 +4,14 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
 from functools import lru_cache
 
 from dubrel.base.catalogue import tr
+from dubrel.base.value import Value
 from dubrel.model import Term
 
 
-@dataclass(frozen=True)
-class TermSpot:
+class TermSpot(Value):
     """A term in a sentence.
 
     Attributes
@@ -52,8 +51,7 @@ def spots_of(text: str, terms: Sequence[Term], language: str) -> list[TermSpot]:
     return found
 
 
-@dataclass(frozen=True, eq=False)
-class _Table:
+class _Table(Value, eq=False):
     pattern: re.Pattern[str]
     forms: dict[str, list[tuple[Term, int]]]
 

@@ -11,7 +11,6 @@ import sqlite3
 import threading
 import time
 from collections.abc import Iterable
-from dataclasses import dataclass
 from difflib import SequenceMatcher
 from pathlib import Path
 
@@ -21,6 +20,7 @@ from dubrel.base.files import private_folder
 from dubrel.base.folders import data_folder
 from dubrel.base.languages import main_tag
 from dubrel.base.text import tidied
+from dubrel.base.value import Value
 from dubrel.user.kept import put_aside
 
 _TABLE = """create table if not exists sentences (
@@ -33,8 +33,7 @@ LEAST = 70
 _MOST = 5
 
 
-@dataclass(frozen=True)
-class Match:
+class Match(Value):
     """A sentence of the memory that is like another one.
 
     Attributes

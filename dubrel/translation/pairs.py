@@ -6,16 +6,15 @@ Sentences of the original with the captions that say them in the other language.
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
-from dataclasses import dataclass
 
 from dubrel.base.text import joined, spaced_units, tidied
+from dubrel.base.value import Value
 from dubrel.model import Agreed, Caption, CaptionTrack, Project, Translated
 from dubrel.project.index import captions_of, track_index, turn_of, turn_place, words_with
 from dubrel.project.sentences import Sentence, sentence_places, sentences_of_turn
 
 
-@dataclass(frozen=True)
-class Task:
+class Task(Value):
     """A sentence to be translated.
 
     Attributes
@@ -39,8 +38,7 @@ class Task:
         return Translated(self.words, self.said, self.edges, tidied(text), cuts)
 
 
-@dataclass(frozen=True)
-class Pair:
+class Pair(Value):
     """Sentences and the captions that translate them; nothing of either is elsewhere.
 
     Attributes

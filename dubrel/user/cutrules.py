@@ -2,20 +2,19 @@
 
 from __future__ import annotations
 
-from dataclasses import asdict, fields
 from typing import Any, get_args
 
 from dubrel.base.catalogue import Message, tr
 from dubrel.base.errors import DubrelError
+from dubrel.base.value import asdict, part_names
 from dubrel.model.cutrules import PRESETS, CutRules, PausesAs
 from dubrel.user.kept import Kept
 
 
 def _understood(found: Any) -> list[CutRules]:
-    known = {one.name: one.type for one in fields(CutRules)}
     rules = []
     for row in found:
-        if not isinstance(row, dict) or set(row) - set(known):
+        if not isinstance(row, dict) or set(row) - set(part_names(CutRules)):
             raise ValueError("no rules")
         one = CutRules(**row)
         numbers = (one.longer_ms, one.becomes_ms, one.keep_ms, one.cross_ms, one.quiet_db)

@@ -9,7 +9,6 @@ import contextlib
 import json
 import logging
 from collections.abc import Callable
-from dataclasses import dataclass
 from pathlib import Path
 from typing import Any, Generic, TypeVar
 
@@ -17,13 +16,13 @@ from dubrel.base.catalogue import told, tr
 from dubrel.base.files import private_folder, write_text
 from dubrel.base.folders import data_folder
 from dubrel.base.jsontext import parse_json
+from dubrel.base.value import Value
 
 T = TypeVar("T")
 _log = logging.getLogger(__name__)
 
 
-@dataclass(frozen=True)
-class Kept(Generic[T]):
+class Kept(Value, Generic[T]):
     """A value that is kept in a file of its own.
 
     Attributes

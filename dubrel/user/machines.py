@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import asdict, dataclass
 from typing import Any
 
 from dubrel.base.catalogue import Message
+from dubrel.base.value import Value, asdict
 from dubrel.user.kept import Kept
 
 
-@dataclass(frozen=True)
-class Chosen:
+class Chosen(Value):
     """Where a series is run.
 
     Attributes

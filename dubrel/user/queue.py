@@ -9,13 +9,13 @@ another can be transcribed here.
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import asdict, dataclass, fields, replace
 from enum import StrEnum
 from itertools import zip_longest
 from pathlib import Path
 from typing import Any
 
 from dubrel.base.catalogue import tr
+from dubrel.base.value import Value, asdict, part_names, replace
 from dubrel.model.choices import AS_USUAL, Choices
 from dubrel.user.kept import Kept
 
@@ -30,8 +30,7 @@ class State(StrEnum):
     FAILED = "failed"
 
 
-@dataclass(frozen=True)
-class Item:
+class Item(Value):
     """A recording in the queue.
 
     Attributes
@@ -60,8 +59,7 @@ class Item:
     written: bool = False
 
 
-@dataclass(frozen=True)
-class Queue:
+class Queue(Value):
     """Recordings in the order in which they are transcribed."""
 
     items: tuple[Item, ...] = ()
@@ -89,10 +87,7 @@ class Queue:
         """The queue with something changed about a recording."""
         return replace(
             self,
-            items=tuple(
-                replace(one, **changes) if one.id == item_id else one  # type: ignore[arg-type]
-                for one in self.items
-            ),
+            items=tuple(replace(one, **changes) if one.id == item_id else one for one in self.items),
         )
 
     def remove(self, item_id: int) -> Queue:
@@ -150,7 +145,7 @@ def _item(row: dict[str, Any]) -> Item:
         kept["tracks"] = tuple(one for one in kept["tracks"] if isinstance(one, int))
     choices = Choices(**kept)
     if not all(
-        isinstance(getattr(choices, one.name), type(getattr(AS_USUAL, one.name))) for one in fields(Choices)
+        isinstance(getattr(choices, name), type(getattr(AS_USUAL, name))) for name in part_names(Choices)
     ):
         raise ValueError("a choice of another type")
     texts = {name: str(row[name]) for name in ("path", "reason", "output", "price")}

@@ -5,11 +5,11 @@ from __future__ import annotations
 import hashlib
 import time
 from collections.abc import Sequence
-from dataclasses import asdict, dataclass, fields, replace
 from pathlib import Path
 from typing import Any
 
 from dubrel.base.catalogue import Message
+from dubrel.base.value import Value, asdict, part_names, replace
 from dubrel.model import Project
 from dubrel.store.projectjson import to_text
 from dubrel.user.kept import Kept
@@ -18,8 +18,7 @@ MOST = 12
 _COLUMNS, _FINER = 240, 16
 
 
-@dataclass(frozen=True)
-class Recent:
+class Recent(Value):
     """A project as it was when it was saved or opened last.
 
     Attributes
@@ -54,7 +53,7 @@ class Recent:
 
 
 def _understood(value: Any) -> list[Recent]:
-    names = {one.name for one in fields(Recent)}
+    names = part_names(Recent)
     return [_recent({name: row[name] for name in names if name in row}) for row in value]
 
 

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import asdict, dataclass, fields, replace
 from typing import Any
 
 from dubrel.base import catalogue
 from dubrel.base.catalogue import Message
 from dubrel.base.folders import config_folder
+from dubrel.base.value import Value, asdict, part_names, replace
 from dubrel.user.kept import Kept
 
 THEMES = ("system", "day", "night", "day-sharp", "night-sharp")
@@ -17,8 +17,7 @@ MOST_STEP_BACK_MS = 5000
 PAUSES_MS = (300, 500, 800, 1200, 2000)
 
 
-@dataclass(frozen=True)
-class Settings:
+class Settings(Value):
     """What is kept.
 
     Attributes
@@ -92,7 +91,7 @@ class Settings:
 def _understood(value: Any) -> Settings:
     if not isinstance(value, dict):
         raise TypeError("no settings")
-    return Settings(**{one.name: _read(one.name, value) for one in fields(Settings) if one.name in value})
+    return Settings(**{name: _read(name, value) for name in part_names(Settings) if name in value})
 
 
 def _read(name: str, value: dict[str, Any]) -> Any:

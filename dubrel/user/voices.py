@@ -6,10 +6,10 @@ Nothing is kept unless it is asked for, and each can be deleted.
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import Any
 
 from dubrel.base.catalogue import Message
+from dubrel.base.value import Value
 from dubrel.user.kept import Kept
 
 _ALIKE = 0.63
@@ -18,8 +18,7 @@ _LENGTH = 256
 _ENCODER = 2  # which prints these are; those of an earlier encoder say nothing
 
 
-@dataclass(frozen=True)
-class KeptVoice:
+class KeptVoice(Value):
     """A name and the mean voice print that belongs to it, of length one."""
 
     name: str

@@ -2,7 +2,6 @@
 
 import json
 import random
-from dataclasses import replace
 from fractions import Fraction
 
 import pytest
@@ -11,6 +10,7 @@ from recordings import caption_lines
 
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import joined
+from dubrel.base.value import replace
 from dubrel.captions.bonds import bond_of
 from dubrel.captions.checks import RULES, Shown, findings_of
 from dubrel.captions.lengths import line_lengths

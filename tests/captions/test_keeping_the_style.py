@@ -1,7 +1,6 @@
 """Captions keep the house style wherever the speech lets them."""
 
 import json
-from dataclasses import replace
 from fractions import Fraction
 
 import pytest
@@ -10,6 +9,7 @@ from recordings import caption_lines
 
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import grapheme_count
+from dubrel.base.value import replace
 from dubrel.captions.checks import Shown, findings_of, reading_speed
 from dubrel.captions.lengths import line_lengths
 from dubrel.captions.setting.breaking import best_lines

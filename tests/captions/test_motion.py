@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from random import Random
 
 import pytest
 from random_projects import any_project
 from samples import boat_project
 
+from dubrel.base.value import replace
 from dubrel.captions.motion import EVERY, WordState, in_caption, presence, shared_out, state_at
 from dubrel.edits.words.wording import replace_text
 from dubrel.model import Caption, Motion

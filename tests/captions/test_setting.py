@@ -2,7 +2,6 @@
 
 import random
 import re
-from dataclasses import replace
 from fractions import Fraction
 from functools import cache
 from itertools import combinations, pairwise
@@ -12,6 +11,7 @@ from conftest import DEMO, ROOT
 
 from dubrel.base import timecode
 from dubrel.base.text import ends_clause, ends_sentence, grapheme_count
+from dubrel.base.value import replace
 from dubrel.captions.bonds import bond_of
 from dubrel.captions.setting import costs, search
 from dubrel.captions.setting.chain import Part, make_chain

@@ -1,7 +1,5 @@
 """What a screen reader gets of the pages that draw themselves: names, texts, marks, acts, events."""
 
-from dataclasses import replace
-
 import pytest
 from conftest import DEMO, spoken
 from PySide6.QtCore import Qt
@@ -9,6 +7,7 @@ from PySide6.QtGui import QAccessible, QGuiApplication, QInputMethodEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QComboBox, QLabel
 
+from dubrel.base.value import replace
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.desk.access.factory import install
 from dubrel.desk.access.turntexts import TurnTexts

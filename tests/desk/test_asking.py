@@ -1,12 +1,11 @@
 """What the window says while work runs, and the questions about speakers."""
 
-from dataclasses import replace
-
 import pytest
 from conftest import spoken
 from PySide6.QtCore import Qt
 from recordings import hold
 
+from dubrel.base.value import replace
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.desk.voices.dialogs.person import PersonDialog
 from dubrel.desk.voices.dialogs.voices import CountDialog

@@ -1,7 +1,6 @@
 """Cameras in the window: found, shown by key, cut by rules, one of them the sound."""
 
 import shutil
-from dataclasses import replace
 from pathlib import Path
 
 import pytest
@@ -11,6 +10,7 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from recordings import hold
 
+from dubrel.base.value import replace
 from dubrel.edits.cameras.gathering import camera_changed, with_cameras
 from dubrel.edits.intake import set_turns
 from dubrel.media.probe import probe

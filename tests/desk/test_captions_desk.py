@@ -1,13 +1,12 @@
 """Captions in the real window: hands, text, styles, previews, place, with jobs, undo and other projects."""
 
-from dataclasses import replace
-
 import pytest
 from conftest import DEMO
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtTest import QTest
 
 from dubrel.base.errors import DubrelError
+from dubrel.base.value import replace
 from dubrel.captions.styles import DEFAULT_STYLE, STYLES
 from dubrel.desk.captions.dialogs.preview import PreviewDialog
 from dubrel.desk.captions.dialogs.sounds import SoundsDialog

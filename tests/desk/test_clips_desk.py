@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 import pytest
 from conftest import DEMO
 from PySide6.QtCore import QItemSelectionModel, Qt
 from PySide6.QtTest import QTest
 from samples import boat_project
 
+from dubrel.base.value import replace
 from dubrel.edits.cuts.clips import clips_of, said_in
 from dubrel.edits.words.wording import replace_text
 from dubrel.formats.register import read_file

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from functools import partial
 from pathlib import Path
 
@@ -14,6 +13,7 @@ from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtTest import QTest
 from samples import boat_project
 
+from dubrel.base.value import replace
 from dubrel.desk.cut.cutdevice import CutDevice
 from dubrel.edits.cuts.trimming import with_cut, with_cut_changed
 from dubrel.edits.words.wording import replace_text

@@ -29,7 +29,7 @@ def podcast(tmp_path_factory):
 
 
 def project_of(path, recording):
-    from dataclasses import replace
+    from dubrel.base.value import replace
 
     save(replace(boat_project(), media=probe(recording)), path)
     return path

@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 import numpy as np
 import pytest
 from conftest import DEMO
 
+from dubrel.base.value import replace
 from dubrel.captions.looks import LOOKS
 from dubrel.captions.motion import state_at
 from dubrel.edits.words.striking import struck

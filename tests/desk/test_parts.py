@@ -1,7 +1,7 @@
 """The parts of the desk, each by itself."""
 
 import random
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 import pytest
@@ -11,6 +11,7 @@ from PySide6.QtGui import QColor, QWheelEvent
 from PySide6.QtTest import QTest
 
 from dubrel.base.errors import DubrelError
+from dubrel.base.value import replace
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.desk.sheet.column import Column
 from dubrel.desk.sheet.turnblock import from_utf16, utf16

@@ -1,12 +1,12 @@
 """Release: what is seen is what is written, and what has changed since is said."""
 
 import zipfile
-from dataclasses import replace
 
 import pytest
 from conftest import DEMO
 from PySide6.QtGui import QGuiApplication
 
+from dubrel.base.value import replace
 from dubrel.edits.speakers.voices import rename_speaker
 from dubrel.edits.words.wording import replace_text
 from dubrel.media.probe import probe

@@ -1,7 +1,6 @@
 """Everything grows with the text size that was set and with that of the desktop, also while it runs."""
 
 import json
-from dataclasses import replace
 
 import pytest
 from conftest import DEMO
@@ -9,6 +8,7 @@ from PySide6.QtCore import QEvent, Qt
 from PySide6.QtGui import QFont, QFontDatabase, QGuiApplication
 from PySide6.QtWidgets import QApplication, QLabel, QPushButton
 
+from dubrel.base.value import replace
 from dubrel.desk.captions.stanza import line_height
 from dubrel.desk.shell.frame import desktoplook
 from dubrel.desk.shell.frame.desktoplook import other_theme, theme_of

@@ -1,7 +1,6 @@
 """A series in the window: its page, search, terms in all episodes, beside an open project."""
 
 import shutil
-from dataclasses import replace
 
 import pytest
 from conftest import DEMO
@@ -12,6 +11,7 @@ from PySide6.QtTest import QTest
 from recordings import part_of
 
 from dubrel.base.folders import cache_root
+from dubrel.base.value import replace
 from dubrel.desk.series.dialogs.machines import MachinesDialog
 from dubrel.desk.series.dialogs.shared import SharedDialog
 from dubrel.desk.series.dialogs.termplaces import TermPlacesDialog

@@ -1,7 +1,6 @@
 """A translation spoken in the window: over the recording, at its times, anew where it is changed."""
 
 import shutil
-from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -10,6 +9,7 @@ from playing import mixed_now
 from PySide6.QtWidgets import QDialog
 from samples import beginning
 
+from dubrel.base.value import replace
 from dubrel.desk.ears.spokendialog import SpokenDialog, how
 from dubrel.desk.ears.wishes import SpokenWishes
 from dubrel.edits.translation.track import translated_tracks, write_translation

@@ -2,7 +2,6 @@
 
 import shutil
 import zipfile
-from dataclasses import replace
 from pathlib import Path
 
 import av
@@ -14,6 +13,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from samples import beginning
 
+from dubrel.base.value import replace
 from dubrel.cli import main
 from dubrel.desk.together.mergedialog import MergeDialog, about_merge
 from dubrel.edits.words.wording import replace_text

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 import numpy as np
 import pytest
 from conftest import DEMO, spoken, words
@@ -11,6 +9,7 @@ from PySide6.QtCore import Qt
 from recordings import write_wav
 from samples import found_in, shape
 
+from dubrel.base.value import replace
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.cli import main
 from dubrel.desk.voices.dialogs.voices import ProposalDialog, SpeakerDialog, SplitDialog

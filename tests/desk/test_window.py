@@ -1,7 +1,6 @@
 """The window, driven as a person drives it."""
 
 import shutil
-from dataclasses import replace
 from pathlib import Path
 
 import pytest
@@ -12,6 +11,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 from recordings import caption_lines
 
+from dubrel.base.value import replace
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.desk.sheet.spots import Spot
 from dubrel.desk.shell.kit.theme import DAY
@@ -479,7 +479,7 @@ def test_both_themes_and_small_windows_paint(window, demo):
 
 
 def test_a_right_to_left_transcript_is_set_from_the_right(window):
-    from dataclasses import replace
+    from dubrel.base.value import replace
 
     project = add_heard(Project(), spoken("שלום לכולם, ברוכים הבאים לתוכנית שלנו."))
     project = replace(project, transcript=replace(project.transcript, language="he"))

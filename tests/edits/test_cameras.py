@@ -1,6 +1,5 @@
 """Cameras: who is shown when, by rules and by hand, and the recording that is one of them."""
 
-from dataclasses import replace
 from fractions import Fraction
 
 import pytest
@@ -8,6 +7,7 @@ from conftest import spoken
 
 from dubrel.base.errors import DubrelError
 from dubrel.base.timecode import frames_to_ms, ms_to_frames
+from dubrel.base.value import replace
 from dubrel.edits.cameras.camerashots import camera_shots
 from dubrel.edits.cameras.gathering import camera_changed, sound_from, with_cameras, without_camera
 from dubrel.edits.cameras.picturecut import proposed_switches, with_proposal

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from fractions import Fraction
 from random import Random
 
@@ -13,6 +12,7 @@ from samples import boat_project
 
 from dubrel.base.errors import DubrelError
 from dubrel.base.timecode import frames_to_ms, ms_to_frames
+from dubrel.base.value import replace
 from dubrel.edits.cuts.clips import clip_trimmed, clips_joined, clips_of, said_in, with_clip, with_clip_once
 from dubrel.edits.cuts.cutting import cut_project
 from dubrel.edits.cuts.trimming import length_of, with_whole

@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 import numpy as np
 import pytest
 from conftest import spoken, words
 
 from dubrel.base.errors import DubrelError
+from dubrel.base.value import replace
 from dubrel.edits.cuts.pauses import Levels, gaps, pauses, quiet_level, quiet_passages
 from dubrel.edits.cuts.removals import removals, still_open, without_removals
 from dubrel.edits.cuts.takes import said_again

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from fractions import Fraction
 from random import Random
 
@@ -14,6 +13,7 @@ from samples import boat_project
 
 from dubrel.base.errors import DubrelError
 from dubrel.base.timecode import frames_to_ms, ms_to_frames
+from dubrel.base.value import replace
 from dubrel.edits.captions.shape import break_line
 from dubrel.edits.captions.times import move_edge
 from dubrel.edits.cuts.cutting import cut_project

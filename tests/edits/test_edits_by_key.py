@@ -1,7 +1,6 @@
 """Striking, joining, case, punctuation, word times, pasting: what changes, and what must not."""
 
 import json
-from dataclasses import replace
 
 import pytest
 from conftest import spoken, words
@@ -11,6 +10,7 @@ from recordings import caption_lines
 
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import word_units
+from dubrel.base.value import replace
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits import notes
 from dubrel.edits.captions.resetting import set_again

@@ -1,13 +1,12 @@
 """What two people did with one project, as one: what is taken, what is asked, what must hold."""
 
-from dataclasses import replace
-
 import pytest
 from conftest import spoken
 from random_checks import check_project, words_of
 from random_merges import run_merge
 
 from dubrel.base.errors import DubrelError
+from dubrel.base.value import replace
 from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.captions.times import move_edge
 from dubrel.edits.intake import set_turns

@@ -1,12 +1,12 @@
 """Any sequence of edits: every word keeps its time, captions never drift, undo goes all the way back."""
 
 import random
-from dataclasses import replace
 
 import pytest
 from conftest import BOARDS, spoken, words
 from recordings import caption_lines, to_json
 
+from dubrel.base.value import replace
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.intake import set_turns

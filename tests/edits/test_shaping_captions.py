@@ -1,6 +1,5 @@
 """Hand tools of captions: no word and no time is lost, each is one step, and what is held stays."""
 
-from dataclasses import replace
 from fractions import Fraction
 
 import pytest
@@ -10,6 +9,7 @@ from hypothesis import strategies as st
 from recordings import caption_lines
 
 from dubrel.base.errors import DubrelError
+from dubrel.base.value import replace
 from dubrel.captions.places import named_place, placed, settings_of
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits.captions import shape as hands

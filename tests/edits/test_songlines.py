@@ -2,7 +2,6 @@
 
 import json
 import zipfile
-from dataclasses import replace
 from html.parser import HTMLParser
 from itertools import accumulate
 from xml.etree import ElementTree
@@ -13,6 +12,7 @@ import pytest
 from conftest import words
 from songs import STANZAS, lyrics, sung
 
+from dubrel.base.value import replace
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.merging.merging import merge

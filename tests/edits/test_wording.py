@@ -166,7 +166,7 @@ def test_a_range_over_several_turns(boards):
 
 
 def test_proofed_and_accepted_words_have_no_doubt(boards):
-    from dataclasses import replace as change
+    from dubrel.base.value import replace as change
 
     turn = first(boards)
     doubtful = change(turn, words=tuple(change(word, doubt=0.8) for word in turn.words))

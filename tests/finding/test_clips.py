@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from random import Random
 
 import numpy as np
@@ -11,6 +10,7 @@ from conftest import DEMO, words
 from random_projects import any_project
 
 from dubrel.base.text import bare_word
+from dubrel.base.value import replace
 from dubrel.edits.cuts.pauses import Levels
 from dubrel.finding.clips.heard import Heard, risen
 from dubrel.finding.clips.leaning import leans

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import csv
-from dataclasses import replace
 from fractions import Fraction
 
 import opentimelineio as otio
@@ -13,6 +12,7 @@ from samples import boat_project
 from dubrel.base.errors import FormatError
 from dubrel.base.frametimecode import frame_of, timecode
 from dubrel.base.timecode import frames_to_ms, ms_to_frames
+from dubrel.base.value import replace
 from dubrel.edits.notes import with_note
 from dubrel.formats.cutlists.register import read_cut_list, write_cut_list
 from dubrel.model import Cut, CutPassage, Media

@@ -1,13 +1,13 @@
 """What is written reads back; what others wrote is read as well as can be."""
 
 import json
-from dataclasses import replace
 
 import pytest
 from conftest import spoken, words
 from recordings import caption_lines
 
 from dubrel.base.errors import DubrelError, FormatError
+from dubrel.base.value import replace
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.intake import add_heard, set_turns

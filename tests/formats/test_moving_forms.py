@@ -6,7 +6,6 @@ import json
 import subprocess
 import sys
 import xml.etree.ElementTree as ElementTree
-from dataclasses import replace
 from random import Random
 
 import pytest
@@ -15,6 +14,7 @@ from random_projects import any_project
 from samples import boat_project
 
 from dubrel.base.timecode import clock_ms
+from dubrel.base.value import replace
 from dubrel.captions.looks import LOOKS
 from dubrel.captions.motion import coming
 from dubrel.edits.captions.looks import with_look

@@ -1,7 +1,6 @@
 """Text of any kind, said by anybody, goes out in every form and comes back."""
 
 import random
-from dataclasses import replace
 from fractions import Fraction
 
 import pytest
@@ -20,6 +19,7 @@ from dubrel.base.timecode import (
     samples_to_ms,
     snap_to_frame,
 )
+from dubrel.base.value import replace
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.captions.times import Move, move_edge, moved, retimed

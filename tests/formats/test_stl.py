@@ -1,7 +1,6 @@
 """EBU STL: written for others, and read as others write it."""
 
 import io
-from dataclasses import replace
 
 import pytest
 from conftest import DEMO, spoken
@@ -9,6 +8,7 @@ from ttconv import model as m
 from ttconv.stl import reader
 
 from dubrel.base.errors import FormatError
+from dubrel.base.value import replace
 from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.intake import set_turns
 from dubrel.formats.captions import stl

@@ -1,7 +1,6 @@
 """What looks like a formula in a table, and like a tag in Markdown, stays text."""
 
-from dataclasses import replace
-
+from dubrel.base.value import replace
 from dubrel.formats.shared.document import TextOptions
 from dubrel.formats.shared.tablecells import guards_said
 from dubrel.formats.texts.shownotes import answers_read, queries_csv, show_notes

@@ -2,7 +2,6 @@
 
 import json
 import zipfile
-from dataclasses import replace
 from datetime import UTC, datetime
 from fractions import Fraction
 from xml.etree import ElementTree
@@ -11,6 +10,7 @@ import docx
 import pytest
 from conftest import spoken
 
+from dubrel.base.value import replace
 from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.intake import set_turns
 from dubrel.edits.notes import with_note

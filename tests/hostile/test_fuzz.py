@@ -8,7 +8,6 @@ import json
 import sys
 import time
 import zipfile
-from dataclasses import replace
 
 import fuzz
 import pytest
@@ -18,6 +17,7 @@ from random_checks import check_project
 from recordings import to_json
 
 from dubrel.base.errors import DubrelError, ProjectError
+from dubrel.base.value import replace
 from dubrel.formats.register import read_file
 from dubrel.formats.scripts.script import read_script
 from dubrel.model import Media

@@ -13,7 +13,6 @@ from recordings import caption_lines
 from dubrel.base.errors import DubrelError
 from dubrel.base.files import write_atomically, write_text
 from dubrel.base.folders import cache_root, log_file
-from dubrel.base.log import set_up_log
 from dubrel.base.text import grapheme_count
 from dubrel.captions.lengths import line_lengths
 from dubrel.captions.setting.breaking import best_lines
@@ -30,6 +29,7 @@ from dubrel.media.cache import trim_cache
 from dubrel.model import Cue, HouseStyle, Project, RecognisedWord, Transcript, Turn, Word
 from dubrel.release.onefile import written
 from dubrel.speech.sound.activity import cut_chunks, speech_stretches
+from dubrel.user.log import set_up_log
 
 PIECES = [
     "1",

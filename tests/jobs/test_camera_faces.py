@@ -56,7 +56,7 @@ def test_each_camera_shows_whose_mouth_moves_and_one_with_all_shows_everybody(pr
 
 
 def test_what_cannot_be_looked_for_is_said(project, tmp_path):
-    from dataclasses import replace
+    from dubrel.base.value import replace
 
     with pytest.raises(MediaError, match="no other camera"):
         list(find_shown(Project(media=project.media)))

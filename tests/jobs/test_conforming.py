@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-from dataclasses import replace
 from random import Random
 
 import av
@@ -14,6 +13,7 @@ from random_checks import check_project
 from recordings import tune, write_wav
 
 from dubrel.base.errors import MediaError
+from dubrel.base.value import replace
 from dubrel.cli import main
 from dubrel.cli.common import read_input
 from dubrel.edits.captions.times import move_edge

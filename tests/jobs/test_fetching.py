@@ -4,13 +4,13 @@ import hashlib
 import io
 import shutil
 import threading
-from dataclasses import replace
 
 import pytest
 from conftest import DEMO
 from PySide6.QtWidgets import QWidget
 
 from dubrel.base.errors import MediaError
+from dubrel.base.value import replace
 from dubrel.cli import main
 from dubrel.desk.intake.dialogs.fetch import EpisodesDialog, FetchDialog
 from dubrel.jobs.addresses import fetching

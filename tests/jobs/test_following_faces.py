@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 import numpy as np
 import pytest
 from drawnfaces import film, picture
 
+from dubrel.base.value import replace
 from dubrel.edits.framing import followed, framed
 from dubrel.edits.intake import set_turns
 from dubrel.finding.faces import FaceFinder

@@ -2,7 +2,6 @@
 
 import json
 import sqlite3
-from dataclasses import replace
 from pathlib import Path
 
 import pytest
@@ -10,6 +9,7 @@ from conftest import spoken
 
 from dubrel.base.errors import DubrelError, ProjectError
 from dubrel.base.folders import cache_root
+from dubrel.base.value import replace
 from dubrel.cli import main
 from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.intake import set_turns

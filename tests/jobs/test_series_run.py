@@ -5,7 +5,6 @@ import hashlib
 import json
 import subprocess
 import sys
-from dataclasses import replace
 from pathlib import Path
 from urllib.parse import unquote
 from xml.etree import ElementTree
@@ -16,6 +15,7 @@ from conftest import DEMO, ROOT
 from episodes import episode
 from recordings import part_of
 
+from dubrel.base.value import replace
 from dubrel.cli import main
 from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.words.wording import set_proofed

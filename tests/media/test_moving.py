@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from random import Random
 
 import av
@@ -10,6 +9,7 @@ import numpy as np
 import pytest
 from conftest import DEMO
 
+from dubrel.base.value import replace
 from dubrel.captions.motion import WordState, state_at
 from dubrel.captions.places import named_place
 from dubrel.film.burning import burn

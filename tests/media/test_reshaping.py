@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from fractions import Fraction
 from random import Random
 
@@ -11,6 +10,7 @@ import numpy as np
 import pytest
 from conftest import DEMO
 
+from dubrel.base.value import replace
 from dubrel.edits.cuts.cutting import cut_project
 from dubrel.edits.cuts.trimming import with_cut
 from dubrel.edits.framing import framed, key_at, panning, unframed

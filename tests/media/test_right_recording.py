@@ -5,7 +5,6 @@ import shutil
 import struct
 import subprocess
 import sys
-from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -15,6 +14,7 @@ from recordings import tune, write_wav
 
 from dubrel.base.errors import DubrelError, MediaError
 from dubrel.base.folders import cache_root
+from dubrel.base.value import replace
 from dubrel.media.cache import cache_folder, is_read, sound_path
 from dubrel.media.fingerprint import content_digest, is_same_recording, sampled_digest, seen
 from dubrel.media.probe import probe

@@ -1,13 +1,12 @@
 """A file with several sound tracks: one is chosen, or several are mixed, everywhere the same."""
 
-from dataclasses import replace
-
 import av
 import numpy as np
 import pytest
 import soxr
 from conftest import DEMO
 
+from dubrel.base.value import replace
 from dubrel.cli import main
 from dubrel.cli.common import tracks_of
 from dubrel.film.soundtracks.cutsound import write_sound

@@ -1,7 +1,6 @@
 """Films and cut lists of several cameras: every frame of the right one, and what other programs read."""
 
 import json
-from dataclasses import replace
 from fractions import Fraction
 
 import opentimelineio as otio
@@ -9,6 +8,7 @@ import pytest
 from camerafilms import RATE, camera_film, frames_in, talk_sound
 
 from dubrel.base.errors import DubrelError, FormatError, MediaError
+from dubrel.base.value import replace
 from dubrel.cli import main
 from dubrel.edits.cameras.camerashots import camera_shots
 from dubrel.edits.cameras.gathering import camera_changed, with_cameras

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import json
 import wave
-from dataclasses import replace
 from fractions import Fraction
 
 import av
@@ -16,6 +15,7 @@ from samples import boat_project
 
 from dubrel.base.errors import MediaError
 from dubrel.base.timecode import frames_to_ms
+from dubrel.base.value import replace
 from dubrel.cli import main
 from dubrel.edits.cuts.trimming import with_cut
 from dubrel.edits.notes import with_note

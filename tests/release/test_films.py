@@ -6,7 +6,6 @@ What goes wrong half-way.
 import io
 import json
 import struct
-from dataclasses import replace
 from fractions import Fraction
 from pathlib import Path
 
@@ -19,6 +18,7 @@ from conftest import DEMO
 from PIL import Image
 
 from dubrel.base.errors import MediaError
+from dubrel.base.value import replace
 from dubrel.captions.places import Place, box_of
 from dubrel.cli import main
 from dubrel.edits.captions.fixes import off_lettering

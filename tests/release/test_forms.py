@@ -2,7 +2,6 @@
 
 import json
 import zipfile
-from dataclasses import replace
 from datetime import date
 from xml.etree import ElementTree
 
@@ -12,6 +11,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from dubrel.base.errors import DubrelError, FormatError
+from dubrel.base.value import replace
 from dubrel.cli import main
 from dubrel.desktopentry import install, remove
 from dubrel.edits.captions.resetting import set_again

@@ -1,6 +1,5 @@
 """Captions stand clear of faces in the film that is made."""
 
-from dataclasses import replace
 from fractions import Fraction
 
 import av
@@ -8,6 +7,7 @@ import numpy as np
 import pytest
 from drawnfaces import HEIGHT, WIDTH, picture
 
+from dubrel.base.value import replace
 from dubrel.captions.places import Place, named_place
 from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.captions.shape import set_place

@@ -1,13 +1,13 @@
 """Pages of a document, as a library reads them that had no part in writing them."""
 
 import ctypes
-from dataclasses import replace
 
 import pypdfium2
 import pytest
 from pypdfium2 import raw
 from test_forms import SAMPLES
 
+from dubrel.base.value import replace
 from dubrel.formats.shared.document import Block, Document, Run, TextOptions
 from dubrel.release.pdf import as_pdf, facing_pdf, letters_of_pdf
 

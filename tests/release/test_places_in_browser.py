@@ -4,7 +4,6 @@ import base64
 import json
 import subprocess
 import sys
-from dataclasses import replace
 from fractions import Fraction
 
 import av
@@ -13,6 +12,7 @@ import pytest
 from conftest import ROOT, spoken
 from PIL import Image
 
+from dubrel.base.value import replace
 from dubrel.captions.places import named_place, settings_of
 from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.intake import set_turns

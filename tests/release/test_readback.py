@@ -1,7 +1,5 @@
 """Every form read back: nothing is lost that was not said before, and what is wrong is found."""
 
-from dataclasses import replace
-
 import pytest
 from conftest import DEMO, spoken
 from hypothesis import HealthCheck, given, settings
@@ -9,6 +7,7 @@ from hypothesis import strategies as st
 from test_forms import SAMPLES
 
 from dubrel.base.errors import FormatError
+from dubrel.base.value import replace
 from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.intake import set_turns
 from dubrel.edits.notes import with_note

@@ -7,13 +7,13 @@ import json
 import shutil
 import subprocess
 import sys
-from dataclasses import replace
 from pathlib import Path
 
 import pytest
 from conftest import DEMO, ROOT
 from test_forms import SAMPLES
 
+from dubrel.base.value import replace
 from dubrel.cli import main
 from dubrel.edits.captions.looks import with_look
 from dubrel.jobs.releasing import films_made

@@ -1,12 +1,12 @@
 """The timing audit: faults that were put in are found, nothing else is, and repairs hold."""
 
 import json
-from dataclasses import replace
 from fractions import Fraction
 
 import pytest
 from conftest import DEMO, SCENE_S, truth
 
+from dubrel.base.value import replace
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.cli import main
 from dubrel.desk.captions.dialogs.move import MoveDialog

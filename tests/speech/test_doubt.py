@@ -63,8 +63,7 @@ def test_everything_gets_a_doubt_and_nothing_else_changes(judge):
 
 
 def test_next_doubt_by_key_plays_it_and_accept_goes_on(window, qtbot):
-    from dataclasses import replace
-
+    from dubrel.base.value import replace
     from dubrel.edits.intake import add_heard
     from dubrel.model import Project
 

@@ -1,7 +1,6 @@
 """Other languages: detected, spoken, warped onto the sound; speech that is not in a script."""
 
 import json
-from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -10,6 +9,7 @@ from recordings import write_wav
 
 from dubrel.base.errors import DubrelError, EngineError
 from dubrel.base.languages import detect_language
+from dubrel.base.value import replace
 from dubrel.cli import main
 from dubrel.edits.intake import add_heard
 from dubrel.edits.words.unscripted import KIND, next_unscripted, take_in, with_unscripted

@@ -1,7 +1,6 @@
 """Texts spoken in the time that they have: real voices, fitted, mixed, written, read back by others."""
 
 import sys
-from dataclasses import replace
 from pathlib import Path
 
 import av
@@ -14,6 +13,7 @@ from samples import beginning
 
 from dubrel.base.errors import EngineError
 from dubrel.base.helper import EngineProcess
+from dubrel.base.value import replace
 from dubrel.cli import main
 from dubrel.film.order import Speaking, SpokenLine
 from dubrel.film.soundtracks.spokensound import ducking, kept, spoken_over
@@ -301,9 +301,9 @@ def test_speaking_again_by_another_limit_takes_what_was_said_from_the_cache(monk
 def voice_service(monkeypatch):
     """A voice service on the loopback, to which the user has agreed, asked in this process."""
     import threading
-    from dataclasses import replace
 
     from dubrel.base import http_client
+    from dubrel.base.value import replace
     from dubrel.speech.speaking import engines, voice_service
     from dubrel.standins.voice import StandIn
     from dubrel.user.settings import SETTINGS
@@ -330,8 +330,7 @@ def test_a_service_speaks_through_every_fault_of_the_line(voice_service, fault):
 
 
 def test_nothing_is_sent_to_a_service_before_the_user_agrees(voice_service):
-    from dataclasses import replace
-
+    from dubrel.base.value import replace
     from dubrel.user.settings import SETTINGS
 
     SETTINGS.write(replace(SETTINGS.read(), consented=()))

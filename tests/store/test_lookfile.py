@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import json
-from dataclasses import replace
 
 import numpy as np
 import pytest
 from samples import boat_project
 
 from dubrel.base.errors import DubrelError
+from dubrel.base.value import replace
 from dubrel.captions.looks import LOOKS
 from dubrel.captions.places import named_place
 from dubrel.edits.captions.looks import with_look

@@ -5,7 +5,6 @@ import json
 import os
 import shutil
 import zipfile
-from dataclasses import replace
 from fractions import Fraction
 from pathlib import Path
 
@@ -14,6 +13,7 @@ from conftest import words
 from recordings import to_json
 
 from dubrel.base.errors import DubrelError, ProjectError
+from dubrel.base.value import replace
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.speakers.voices import add_speaker, give_turn

@@ -5,7 +5,6 @@ Nothing is lost.
 
 import subprocess
 import sys
-from dataclasses import replace
 
 import pytest
 from conftest import spoken, words
@@ -15,6 +14,7 @@ from recordings import hold
 from translating import translated
 
 from dubrel.base.errors import DubrelError
+from dubrel.base.value import replace
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.desk.shell.core import session as session_module
 from dubrel.edits.captions.resetting import set_again

@@ -1,13 +1,13 @@
 """Captions, translations and text from elsewhere beside each other: what was lost or wrong once."""
 
 import json
-from dataclasses import replace
 
 import pytest
 from conftest import spoken, words
 from random_checks import check_project, check_saved
 
 from dubrel.base.errors import DubrelError
+from dubrel.base.value import replace
 from dubrel.captions.setting.textlines import best_text
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits.captions.resetting import set_again

@@ -1,7 +1,6 @@
 """Where two activities meet: what went wrong there once, each with the way it must go."""
 
 import shutil
-from dataclasses import replace
 from fractions import Fraction
 from functools import partial
 from pathlib import Path
@@ -10,6 +9,7 @@ import pytest
 from conftest import BOARDS, DEMO, spoken, words
 from recordings import caption_lines, hold, to_json
 
+from dubrel.base.value import replace
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.cli.transcribe import _targets
 from dubrel.desk.sheet.spots import Spot

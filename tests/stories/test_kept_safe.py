@@ -7,7 +7,6 @@ import stat
 import subprocess
 import sys
 import time
-from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 
 import pytest
@@ -18,6 +17,7 @@ from PySide6.QtTest import QTest
 from dubrel.base.errors import DubrelError, ProjectError
 from dubrel.base.files import write_atomically
 from dubrel.base.folders import state_folder
+from dubrel.base.value import replace
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.cli import main
 from dubrel.desk.shell.pages.startpage import state_of

@@ -10,7 +10,6 @@ import subprocess
 import sys
 import threading
 import time
-from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -22,6 +21,7 @@ from dubrel.base.errors import EngineError, MediaError
 from dubrel.base.files import write_text
 from dubrel.base.helper import EngineProcess
 from dubrel.base.unfinished import clean_up, noted, unfinished_folder, work_folder
+from dubrel.base.value import replace
 from dubrel.cli import main
 from dubrel.desk.shell.core.background import aside, beside
 from dubrel.edits.intake import add_heard
@@ -347,7 +347,7 @@ def test_help_names_what_can_be_chosen(capsys, monkeypatch):
 def test_only_our_own_sentences_come_to_the_terminal(tmp_path):
     """Libraries that write past Python go to the log."""
     code = (
-        "import os; from dubrel.base.log import quiet_libraries; quiet_libraries(); os.write(2, b'raw');"
+        "import os; from dubrel.user.log import quiet_libraries; quiet_libraries(); os.write(2, b'raw');"
         " import sys; print('ours', file=sys.stderr)"
     )
     env = {**os.environ, "DUBREL_LOG": str(tmp_path / "log"), "PYTHONPATH": str(ROOT)}

@@ -3,12 +3,11 @@
 Some of those that ``tools/sessions.py`` plays by the hundred, on the core and on the real window.
 """
 
-from dataclasses import replace
-
 import pytest
 from random_core import CoreSession
 from random_windows import WindowSession
 
+from dubrel.base.value import replace
 from dubrel.user.settings import SETTINGS
 
 

@@ -345,8 +345,7 @@ def test_the_strip_repaints_all_of_what_loses_its_frame(window):
 
 
 def test_a_film_that_fails_is_named_and_keeps_no_other_back(window, qtbot, tmp_path, film):
-    from dataclasses import replace
-
+    from dubrel.base.value import replace
     from dubrel.media.probe import probe
     from dubrel.release.kits import Item, Kit
     from dubrel.store.projectfile import open_project

@@ -4,7 +4,6 @@ Sentences through the real engine, set in time, followed when the original chang
 """
 
 import random
-from dataclasses import replace
 
 import pytest
 from conftest import DEMO
@@ -14,6 +13,7 @@ from samples import boat_project
 
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import word_units
+from dubrel.base.value import replace
 from dubrel.captions.setting.textlines import best_text
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits.captions.resetting import set_again, sources_renewed

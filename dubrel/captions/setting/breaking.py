@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import replace
 
+from dubrel.base.value import replace
 from dubrel.captions.setting.chain import Part, make_chain
 from dubrel.captions.setting.linetables import FAR, line_tables
 from dubrel.model import HouseStyle, Turn, Word

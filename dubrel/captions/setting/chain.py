@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
 
 from dubrel.base.text import gap_lengths, grapheme_count
+from dubrel.base.value import Value
 from dubrel.captions.bonds import CLAUSE, CLOSED, NEVER, SENTENCE, TABLE, traits_of
 from dubrel.captions.marks import with_dash, with_name
 from dubrel.captions.setting import costs
@@ -17,8 +17,7 @@ from dubrel.model import HouseStyle, Turn, Word, line_starts
 _TABLE = np.array(TABLE)
 
 
-@dataclass(frozen=True)
-class Part:
+class Part(Value):
     """A turn as far as setting needs it.
 
     Attributes
@@ -46,8 +45,7 @@ class Part:
     closed: bool = False
 
 
-@dataclass(frozen=True, eq=False)
-class Chain:
+class Chain(Value, eq=False, dict=True):
     """Words that show, in order of time, with all that breaks depend on.
 
     Attributes

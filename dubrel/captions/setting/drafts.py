@@ -3,16 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
+from dubrel.base.value import Value
 from dubrel.captions.lengths import line_lengths
 from dubrel.captions.marks import with_dash, with_name
 from dubrel.captions.setting import costs
 from dubrel.model import Caption, HouseStyle, Word
 
 
-@dataclass(frozen=True)
-class Draft:
+class Draft(Value):
     """A caption before it has times and an id.
 
     Attributes

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from itertools import combinations
 
 import numpy as np
 
+from dubrel.base.value import Value
 from dubrel.captions.bonds import CLAUSE, SENTENCE
 from dubrel.captions.setting import costs
 from dubrel.captions.setting.chain import Chain
@@ -17,8 +17,7 @@ from dubrel.captions.setting.timing import Bounds
 MOST = 2000  # ways to break a caption's lines that are looked at
 
 
-@dataclass(frozen=True)
-class Option:
+class Option(Value):
     """A way to break.
 
     Attributes

@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from fractions import Fraction
 
 import numpy as np
 
+from dubrel.base.value import Value
+
 Times = np.ndarray | int
 
 
-@dataclass(frozen=True)
-class Grid:
+class Grid(Value):
     """The times that an in or out time may have.
 
     Attributes

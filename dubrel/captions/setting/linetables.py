@@ -8,10 +8,10 @@ further line is one pass over the table.
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
+from dubrel.base.value import Value
 from dubrel.captions.setting import costs
 from dubrel.captions.setting.chain import Chain
 from dubrel.model import HouseStyle
@@ -20,8 +20,7 @@ FAR = np.float32(1e9)
 _LONGEST = 4096  # characters: longer words cost no more
 
 
-@dataclass(frozen=True)
-class LineTables:
+class LineTables(Value):
     """What the best lines of each run cost, and where they break.
 
     Attributes

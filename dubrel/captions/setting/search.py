@@ -10,11 +10,11 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
 
+from dubrel.base.value import Value
 from dubrel.captions.setting import costs
 from dubrel.captions.setting.chain import Chain, dash_length
 from dubrel.captions.setting.linetables import FAR, LineTables, line_tables, width_of
@@ -25,8 +25,7 @@ _STOPS = 1200  # places whose steps are computed at once
 _THREADS = 2  # the machines that we have in mind have two cores at least
 
 
-@dataclass(frozen=True)
-class Run:
+class Run(Value):
     """Words that become one caption, with its lines and times.
 
     Attributes
@@ -48,8 +47,7 @@ class Run:
     end_ms: int
 
 
-@dataclass(frozen=True, eq=False)
-class Search:
+class Search(Value, eq=False, dict=True):
     """All steps of a chain; made once, asked for its cheapest way."""
 
     chain: Chain

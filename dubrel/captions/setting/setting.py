@@ -8,13 +8,13 @@ are chosen together over the border of two turns too.
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
-from dataclasses import dataclass, replace
 from fractions import Fraction
 from itertools import groupby, pairwise
 
 import numpy as np
 
 from dubrel.base.text import grapheme_count
+from dubrel.base.value import Value, replace
 from dubrel.captions.marks import with_dash, with_name
 from dubrel.captions.setting import costs
 from dubrel.captions.setting.breaking import best_lines
@@ -30,8 +30,7 @@ OFF_PICTURE = frozenset(["off picture", "narrator", "voice-over"])
 """Roles of speakers who are not seen."""
 
 
-@dataclass(frozen=True)
-class Placed:
+class Placed(Value):
     """A draft with its times."""
 
     draft: Draft

@@ -7,12 +7,12 @@ states, and the best out time of each pair follows in closed form.
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field, fields
 from fractions import Fraction
 from functools import cached_property
 
 import numpy as np
 
+from dubrel.base.value import Value, part_names
 from dubrel.captions.setting import costs
 from dubrel.captions.setting.chain import Chain
 from dubrel.captions.setting.frames import Grid
@@ -24,8 +24,7 @@ FAR_AHEAD = 1 << 23
 """The same in a passage, which is some minutes long."""
 
 
-@dataclass(frozen=True)
-class Bounds:
+class Bounds(Value, dict=True):
     """What stands around a passage, and the picture under it.
 
     Attributes
@@ -57,8 +56,7 @@ class Bounds:
 Places = tuple[np.ndarray, ...]
 
 
-@dataclass(frozen=True, eq=False)
-class Steps:
+class Steps(Value, eq=False):
     """Captions that might be, each for some in times of its own and of the next.
 
     All times are milliseconds after ``base``, so that single precision holds
@@ -107,28 +105,20 @@ class Steps:
 
     def at(self, places: Places) -> Steps:
         """Some of the captions, one after the other."""
-        arrays = {
-            one.name: _taken(getattr(self, one.name), places) for one in fields(self) if one.name != "base"
-        }
+        arrays = {name: _taken(getattr(self, name), places) for name in part_names(self) if name != "base"}
         return Steps(self.base, **arrays)
 
 
-@dataclass(frozen=True, eq=False)
 class Clock:
     """The rules of time of a style on a grid, as milliseconds."""
 
-    style: HouseStyle
-    bounds: Bounds
-    grid: Grid = field(init=False)
-    shots: np.ndarray = field(init=False)
-    main_ins: int = field(init=False, default=1)
-    """How many of the in times are not before the first word; those come first."""
-
-    def __post_init__(self) -> None:
-        object.__setattr__(self, "grid", self.bounds.grid)
+    def __init__(self, style: HouseStyle, bounds: Bounds) -> None:
+        self.style, self.bounds, self.grid = style, bounds, bounds.grid
+        self.main_ins = 1
+        """How many of the in times are not before the first word; those come first."""
         shots = self.bounds.shots if self.bounds.rate is not None else ()
         # one that never comes at either end spares every question whether there is one
-        object.__setattr__(self, "shots", np.array([-OPEN_MS, *shots, 4 * OPEN_MS], np.int64))
+        self.shots = np.array([-OPEN_MS, *shots, 4 * OPEN_MS], np.int64)
 
     @property
     def has_shots(self) -> bool:
@@ -229,7 +219,7 @@ class Clock:
             behind = np.append(start[:1], np.minimum(chain.end[:-1], start[1:] + 500))
             late = grid.after(behind + (self.style.least_gap(grid.rate)))
             columns.append(np.where(overlapped, late, usual))
-        object.__setattr__(self, "main_ins", len(columns))
+        self.main_ins = len(columns)
         columns += self._leads(start, usual)
         if self.has_shots:
             columns += self._shot_ins(start, usual)

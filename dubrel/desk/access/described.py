@@ -3,16 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
 from typing import Any, ClassVar, Literal
 
 from PySide6.QtCore import QRect, SignalInstance
 
+from dubrel.base.value import Value
+
 MarkKind = Literal["doubt", "struck", "spelling"]
 
 
-@dataclass(frozen=True)
-class Mark:
+class Mark(Value):
     """A run of letters that looks otherwise, for a reason.
 
     Attributes
@@ -27,8 +27,7 @@ class Mark:
     kind: MarkKind
 
 
-@dataclass(frozen=True)
-class Described:
+class Described(Value):
     """One thing on a page.
 
     Attributes

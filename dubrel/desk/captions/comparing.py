@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 from dubrel.base.catalogue import shipped, tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.languages import language_name
+from dubrel.base.value import replace
 from dubrel.captions.styles import STYLES
 from dubrel.desk.captions.questions import CaptionQuestions
 from dubrel.desk.shell.core.commands import Command

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QTimer
@@ -10,6 +9,7 @@ from PySide6.QtGui import QImage
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QVBoxLayout, QWidget
 
 from dubrel.base.catalogue import shipped, tr
+from dubrel.base.value import replace
 from dubrel.desk.captions.editing import CaptionEditing
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.frame.picture import Picture
@@ -282,10 +282,10 @@ class LookPanel(QWidget):
 
     def take(self, name: str, value: object) -> None:
         """Take a value that the sentence got."""
-        self._change(name, replace(self.look, **{name: value}))  # type: ignore[arg-type]
+        self._change(name, replace(self.look, **{name: value}))
 
     def _take_motion(self, name: str, value: object) -> None:
-        motion = replace(self.look.motion, **{name: value})  # type: ignore[arg-type]
+        motion = replace(self.look.motion, **{name: value})
         self._change(f"motion-{name}", replace(self.look, motion=motion))
 
     def _measure(self) -> None:

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from dubrel.base.catalogue import shipped, tr
 from dubrel.base.errors import DubrelError
+from dubrel.base.value import replace
 from dubrel.captions.styles import DEFAULT_STYLE, STYLES, read_style
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.model import HouseStyle, Project

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import replace
 from functools import partial
 from typing import TYPE_CHECKING
 
 from dubrel.base.catalogue import counted, tr
+from dubrel.base.value import replace
 from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.edits.framing import followed, framed, key_at, panning, unframed

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Collection
-from dataclasses import dataclass
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QFontMetricsF, QImage, QPainter, QPen, QTextCharFormat, QTextLayout, QTextOption
 
 from dubrel.base.catalogue import tr
 from dubrel.base.text import reads_rtl
+from dubrel.base.value import Value
 from dubrel.desk.sheet.turnblock import (
     LEAST_HEIGHT,
     PARAGRAPH_GAP,
@@ -29,8 +29,7 @@ _HARD = "\u00a0"
 _CHIP_WORDS = 6
 
 
-@dataclass(frozen=True)
-class Piece:
+class Piece(Value):
     """A token on the page: from and to which place of the text it stands."""
 
     token: Token

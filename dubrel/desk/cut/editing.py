@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import replace
 
 from dubrel.base.catalogue import counted, shipped, tr
 from dubrel.base.errors import DubrelError
+from dubrel.base.value import replace
 from dubrel.desk.cut.view import CutView
 from dubrel.edits.cuts import trimming
 from dubrel.edits.cuts.trimming import length_of, spans_of_words, with_whole

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -10,6 +9,7 @@ from PySide6.QtCore import QTimer
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
+from dubrel.base.value import replace
 from dubrel.desk.cut.view import CutView
 from dubrel.desk.shell.core.background import beside
 from dubrel.model import Project

@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QComboBox
 
 from dubrel.base.catalogue import counted, tr
 from dubrel.base.timecode import format_length
+from dubrel.base.value import replace
 from dubrel.desk.cut.cutsheet import CutSheet
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
@@ -115,7 +116,7 @@ class CutPage(SentencePage):
         self.put_beside(self.figures)
 
     def _changed(self, name: str, value: object) -> None:
-        self.rules = CutRules(**{**vars(self.rules), "name": "", name: value})
+        self.rules = replace(self.rules, **{"name": "", name: value})
         self.rules_changed.emit(self.rules)
 
     def show_rules(self, rules: CutRules) -> None:

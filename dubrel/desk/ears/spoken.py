@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from contextlib import suppress
-from dataclasses import replace
 from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -15,6 +14,7 @@ from PySide6.QtWidgets import QToolButton
 from dubrel.base.catalogue import counted, tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.languages import language_name
+from dubrel.base.value import replace
 from dubrel.desk.ears.questions import EarsQuestions
 from dubrel.desk.ears.wishes import SpokenWishes
 from dubrel.desk.shell.core.background import Background, beside

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import replace
 
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QDialog, QHeaderView, QTableWidget, QTableWidgetItem, QWidget
 
 from dubrel.base.catalogue import counted, tr
 from dubrel.base.timecode import format_clock
+from dubrel.base.value import replace
 from dubrel.desk.ears.wishes import SpokenWishes
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.scale import fixed
@@ -107,7 +107,7 @@ class SpokenDialog(QDialog):
             self.table.selectRow(0)
 
     def _changed(self, name: str, value: object) -> None:
-        self.wishes = replace(self.wishes, **{name: value})  # type: ignore[arg-type]
+        self.wishes = replace(self.wishes, **{name: value})
 
     def _go(self) -> None:
         """Close, and go to the line that is chosen."""

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dubrel.base.value import Value
 
 
-@dataclass(frozen=True)
-class SpokenWishes:
+class SpokenWishes(Value):
     """What the blanks of the sentence hold.
 
     Attributes

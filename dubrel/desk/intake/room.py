@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
+from dubrel.base.value import replace
 from dubrel.desk.intake.addresses import Addresses
 from dubrel.desk.intake.engines import Engines
 from dubrel.desk.intake.liverecording import LiveRecording

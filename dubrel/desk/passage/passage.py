@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import replace
 from functools import partial
 from typing import TYPE_CHECKING
 
@@ -11,6 +10,7 @@ from PySide6.QtCore import QObject
 
 from dubrel.base.catalogue import counted, tr
 from dubrel.base.timecode import format_clock
+from dubrel.base.value import replace
 from dubrel.desk.captions.room import CaptionsRoom
 from dubrel.desk.intake.room import IntakeRoom
 from dubrel.desk.release.room import ReleaseRoom

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import hashlib
-from dataclasses import replace
 from pathlib import Path
 
 from PySide6.QtCore import QObject, Signal
 
 from dubrel.base.errors import DubrelError
+from dubrel.base.value import replace
 from dubrel.desk.shell.core.background import Background
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.media.cache import cache_folder

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from datetime import date
 from functools import partial
 from pathlib import Path
@@ -20,6 +19,7 @@ from PySide6.QtWidgets import (
 from dubrel.base.catalogue import counted, shipped, tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.timecode import format_length
+from dubrel.base.value import replace
 from dubrel.desk.release.docket import Docket
 from dubrel.desk.release.ofcut import OfCut
 from dubrel.desk.release.optionfields import FIELDS

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from concurrent.futures import Future
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -13,6 +13,7 @@ from PySide6.QtWidgets import QWidget
 
 from dubrel.base.catalogue import counted, tr
 from dubrel.base.errors import DubrelError
+from dubrel.base.value import replace
 from dubrel.desk.release.questions import ReleaseQuestions
 from dubrel.desk.sheet.speechlayer import SpeechLayer
 from dubrel.desk.shell.core.background import Background, aside, beside

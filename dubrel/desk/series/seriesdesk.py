@@ -439,7 +439,7 @@ class SeriesDesk(QObject):
         assert self.series is not None
         asked, title = self.path, self.ask.series_title(self.series.title)
         if title and self.path == asked:
-            from dataclasses import replace
+            from dubrel.base.value import replace
 
             self.change(lambda series, home: replace(series, title=title))
 
@@ -482,7 +482,7 @@ class SeriesDesk(QObject):
 
 
 def _numbered(one: Episode, number: int) -> Episode:
-    from dataclasses import replace
+    from dubrel.base.value import replace
 
     return replace(one, number=number)
 

@@ -117,8 +117,7 @@ class Sharing(QObject):
         if path is None or whole.path != path:
             return
         if new:
-            from dataclasses import replace
-
+            from dubrel.base.value import replace
             from dubrel.edits.words.terms import merged
 
             whole.change(lambda series, home: replace(series, terms=merged(series.terms, known.terms)))

@@ -30,6 +30,7 @@ class Page(QAbstractScrollArea):
         self.setFrameShape(QFrame.Shape.NoFrame)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setViewport(QWidget())  # one of ours: for the library's own, all its classes would be looked up
         self.viewport().setAutoFillBackground(False)
         self.empty_title, self.empty_hint = "", ""
         self._idle = QTimer(self, interval=_STEP_MS)

@@ -3,23 +3,21 @@
 from __future__ import annotations
 
 from bisect import bisect_right
-from dataclasses import dataclass
 
+from dubrel.base.value import Value
 from dubrel.desk.shell.core.session import Session
 from dubrel.model import Turn
 from dubrel.project.index import turn_of, turn_place, turn_with
 
 
-@dataclass(frozen=True, order=True)
-class Spot:
+class Spot(Value, order=True):
     """A place in the transcript: which turn, and which character of what it shows."""
 
     turn: int
     place: int
 
 
-@dataclass(frozen=True)
-class Held:
+class Held(Value):
     """A spot by ids: it stays in its word whatever is done elsewhere.
 
     ``inside`` is where in the word; ``shift`` whether a space that parts no

@@ -6,13 +6,13 @@ From a file too, and by translators that the user adds.
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import replace
 from functools import partial
 from typing import TYPE_CHECKING
 
 from dubrel.base.catalogue import counted, tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.languages import language_name
+from dubrel.base.value import replace
 from dubrel.desk.shell.core.background import aside, beside
 from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.desk import Desk, first

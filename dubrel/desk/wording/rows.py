@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
 from typing import Any
 
 from PySide6.QtCore import (
@@ -21,6 +20,7 @@ from PySide6.QtWidgets import QAbstractItemView, QListView, QStyle, QStyledItemD
 from dubrel.base.catalogue import tr
 from dubrel.base.text import reads_rtl
 from dubrel.base.timecode import format_clock
+from dubrel.base.value import Value, replace
 from dubrel.desk.sheet.margins import speaker_look
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
@@ -41,8 +41,7 @@ _KEYS = {
 }
 
 
-@dataclass(frozen=True)
-class Row:
+class Row(Value):
     """A place.
 
     Attributes

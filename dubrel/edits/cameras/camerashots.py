@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
-from dataclasses import dataclass, replace
 from fractions import Fraction
 from itertools import pairwise
 from typing import Any
 
 from dubrel.base.timecode import ms_to_frames
+from dubrel.base.value import Value, replace
 from dubrel.model import Camera, Cameras, Cut, Project
 from dubrel.project.timeline import frames_of
 
@@ -16,8 +16,7 @@ SCRAP_MS = 400
 """What a join leaves of a shot and is shorter goes to the shot beside it."""
 
 
-@dataclass(frozen=True, slots=True)
-class CameraShot:
+class CameraShot(Value):
     """Frames of one camera.
 
     Attributes

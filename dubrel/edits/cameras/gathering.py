@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import replace
 from pathlib import PurePath
 
 from dubrel.base.catalogue import counted, tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.timecode import snap_to_frame
+from dubrel.base.value import replace
 from dubrel.edits.cuts.cutting import placed_project
 from dubrel.model import Camera, Cameras, Cut, FrameKey, Framing, Media, Project, Switch
 from dubrel.project.timeline import Placement

@@ -9,12 +9,12 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 from fractions import Fraction
 
 import numpy as np
 
 from dubrel.base.timecode import frames_to_ms, ms_to_frames
+from dubrel.base.value import Value
 from dubrel.edits.cameras.camerashots import runs_through
 from dubrel.edits.cameras.gathering import plain_switches
 from dubrel.edits.cameras.switching import switches_between
@@ -33,8 +33,7 @@ _QUICK_MS, _QUICK_CHANGES, _QUICK_TURN_MS = 7000, 3, 3500
 _TRIES = 12
 
 
-@dataclass(frozen=True)
-class _Pieces:
+class _Pieces(Value):
     """The cut in pieces between moments at which the picture may change.
 
     Attributes

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from dataclasses import replace
 
 from dubrel.base.timecode import frames_to_ms, ms_to_frames
+from dubrel.base.value import replace
 from dubrel.edits.cameras.gathering import plain_switches
 from dubrel.model import CutPassage, Project, Switch
 

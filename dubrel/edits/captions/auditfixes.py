@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import replace
 
+from dubrel.base.value import replace
 from dubrel.edits.captions.times import retimed
 from dubrel.model import Audit, Course, Cue, Project
 from dubrel.project.captiontext import shown_captions

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
 from typing import Any
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
+from dubrel.base.value import Value, replace
 from dubrel.captions.checks import reading_speed
 from dubrel.captions.setting.chain import Chain, Part, make_chain
 from dubrel.captions.setting.explaining import Option, end_options, line_options, place_costs
@@ -18,8 +18,7 @@ from dubrel.project.index import name_of, place_in, turn_of
 from dubrel.project.tracks import holding, with_captions
 
 
-@dataclass(frozen=True)
-class Explanation:
+class Explanation(Value):
     """Why a caption is as it is.
 
     Attributes

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Iterator, Sequence
-from dataclasses import dataclass, replace
 
 from dubrel.base.text import tidied
+from dubrel.base.value import Value, replace
 from dubrel.captions.checks import RULES, Finding
 from dubrel.captions.places import box_of, named_place, placed, settings_of
 from dubrel.captions.setting.breaking import best_lines
@@ -21,8 +21,7 @@ from dubrel.project.queries import captions_between
 from dubrel.project.tracks import with_captions
 
 
-@dataclass(frozen=True)
-class Fix:
+class Fix(Value):
     """What fixing one caption did.
 
     Attributes

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
+from dubrel.base.value import replace
 from dubrel.model import Look, Project
 from dubrel.project.tracks import with_track
 

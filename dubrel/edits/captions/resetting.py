@@ -5,8 +5,8 @@ from __future__ import annotations
 from bisect import bisect_right
 from collections import deque
 from collections.abc import Callable, Collection, Iterable, Iterator, Sequence
-from dataclasses import dataclass, replace
 
+from dubrel.base.value import Value, replace
 from dubrel.captions.setting.chain import Part
 from dubrel.captions.setting.setting import Placed, set_turns
 from dubrel.captions.setting.timing import Bounds
@@ -218,8 +218,7 @@ def sources_renewed(project: Project, before: CaptionTrack) -> Project:
 # -- what would change ---------------------------------------------------------------------
 
 
-@dataclass(frozen=True)
-class Exchange:
+class Exchange(Value):
     """Captions of before and what takes their place; a caption of both is in none."""
 
     old: tuple[Caption, ...]

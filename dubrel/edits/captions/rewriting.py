@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import replace
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import word_units
+from dubrel.base.value import replace
 from dubrel.edits.captions.shape import found_in, write_text
 from dubrel.edits.words.wording import replace_text
 from dubrel.model import Caption, CaptionTrack, Project, Turn, Word

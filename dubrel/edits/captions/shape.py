@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Collection, Sequence
-from dataclasses import replace
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import graphemes, tidied, tokens
 from dubrel.base.timecode import snap_to_frame
+from dubrel.base.value import replace
 from dubrel.captions.setting.textlines import best_text
 from dubrel.model import Caption, CaptionTrack, Project, Word
 from dubrel.project.captiontext import rows_of
@@ -81,7 +81,7 @@ def _parted(caption: Caption, words: Sequence[int], **others: object) -> Caption
         marks["dashed"] = ()
     if len(marks["hidden"]) == len(own):
         marks["hidden"] = ()
-    made = replace(caption, words=tuple(words), styled=styled, **marks, **others)  # type: ignore[arg-type]
+    made = replace(caption, words=tuple(words), styled=styled, **marks, **others)
     return made
 
 

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
 
 from dubrel.base.errors import DubrelError
+from dubrel.base.value import Value
 from dubrel.captions.soundwords import sound_words
 from dubrel.edits.captions.shape import insert_caption
 from dubrel.model import Project, SoundSpot
@@ -14,8 +14,7 @@ _LEAST_MS = 600
 _LONGEST_MS = 4000
 
 
-@dataclass(frozen=True)
-class Proposal:
+class Proposal(Value):
     """A sound description that might be set.
 
     Attributes

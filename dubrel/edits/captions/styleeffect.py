@@ -3,17 +3,16 @@
 from __future__ import annotations
 
 from collections import Counter
-from dataclasses import dataclass
 
 from dubrel.base.catalogue import tr
+from dubrel.base.value import Value
 from dubrel.captions.checks import RULES, reading_speed, words_a_minute
 from dubrel.edits.captions.trackchecks import check_track
 from dubrel.model import HouseStyle, Project
 from dubrel.project.captiontext import shown_captions
 
 
-@dataclass(frozen=True)
-class Effect:
+class Effect(Value):
     """Figures of a track.
 
     Attributes

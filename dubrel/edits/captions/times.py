@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from bisect import bisect_left
 from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
-from dataclasses import dataclass, replace
 from fractions import Fraction
 
 from dubrel.base.catalogue import counted, tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.timecode import LATEST_MS, frame_beside, rounded, snap_to_frame
+from dubrel.base.value import Value, replace
 from dubrel.edits.captions.shape import SHORTEST_MS, found_in, neighbour
 from dubrel.model import Caption, Project, Timing, Word
 from dubrel.project.captiontext import rows_of
@@ -17,8 +17,7 @@ from dubrel.project.index import caption_with, index_of, place_in, track_index, 
 from dubrel.project.tracks import holding, with_captions
 
 
-@dataclass(frozen=True)
-class Move:
+class Move(Value):
     """Times stretched about a point and shifted.
 
     Attributes

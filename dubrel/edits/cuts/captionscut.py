@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 from dubrel.base.timecode import snap_to_frame
+from dubrel.base.value import replace
 from dubrel.edits.captions.resetting import KEEPS, set_again, sources_renewed
 from dubrel.edits.captions.shape import SHORTEST_MS
 from dubrel.edits.cuts.carrying import Carried

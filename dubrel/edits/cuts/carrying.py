@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import replace
 
+from dubrel.base.value import replace
 from dubrel.model import Turn, Word
 
 

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from bisect import bisect_left
 from collections.abc import Iterable, Iterator
-from dataclasses import replace
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.timecode import frames_to_ms, ms_to_frames
+from dubrel.base.value import replace
 from dubrel.edits.cuts.trimming import Span, length_of, with_cut, with_cut_changed
 from dubrel.model import Cut, CutPassage, Project, Turn, Word, text_of_words
 

@@ -6,11 +6,11 @@ Everything that works on a project works on a cut through this one verb, and kno
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from dataclasses import replace
 from pathlib import PurePath
 
 import numpy as np
 
+from dubrel.base.value import replace
 from dubrel.edits.cuts.captionscut import tracks_cut
 from dubrel.edits.cuts.carrying import Carried
 from dubrel.edits.cuts.trimming import WHOLE

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
+from dubrel.base.value import Value
 from dubrel.edits.cuts.trimming import KEEP_MS, length_of
 from dubrel.model import Project, TakenOut
 
@@ -18,8 +18,7 @@ _SHARE = 0.3  # of the way from the level of pauses to that of speech
 _ABOVE_DB = 4.0
 
 
-@dataclass(frozen=True)
-class Levels:
+class Levels(Value):
     """How loud a recording is over time.
 
     Attributes

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
 from functools import cached_property
 from typing import TYPE_CHECKING, Literal
 
+from dubrel.base.value import Value
 from dubrel.edits.cuts.trimming import length_of
 from dubrel.model import Cut, CutPassage, Project, TakenOut, Turn, Word
 from dubrel.project.timeline import runs
@@ -20,8 +20,7 @@ _EVER = 1 << 60
 _RUN = 1 << 40  # apart from the ids of turns
 
 
-@dataclass(frozen=True)
-class Token:
+class Token(Value):
     """A word, a pause that is shorter now, or a passage that is not in the cut.
 
     Attributes
@@ -68,8 +67,7 @@ class Paragraph:
         return tuple(_tokens(self.turn, self.near))
 
 
-@dataclass(frozen=True)
-class _Near:
+class _Near(Value):
     """What of a cut concerns a turn.
 
     Attributes

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, replace
 
+from dubrel.base.value import Value, replace
 from dubrel.edits.cuts.pauses import Levels, pauses
 from dubrel.edits.cuts.takes import SaidAgain, said_again
 from dubrel.edits.cuts.trimming import spans_of_words, taken_out, words_in
@@ -18,8 +18,7 @@ _UNSURE = 0.5
 _SLIVER_MS = 150  # what is left between two removals is heard as a click, not as a pause
 
 
-@dataclass(frozen=True)
-class Removal:
+class Removal(Value):
     """A passage that could be taken out.
 
     Attributes

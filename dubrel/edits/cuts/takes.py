@@ -10,13 +10,13 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Sequence
-from dataclasses import dataclass
 from math import log2
 
 from rapidfuzz.distance import LCSseq
 
 from dubrel.base.catalogue import tr
 from dubrel.base.text import bare_word, ends_sentence
+from dubrel.base.value import Value
 from dubrel.model import Project, Word
 
 _NEAR_MS = 120_000  # takes are no further apart
@@ -54,8 +54,7 @@ _BESIDE = {
 """Words that may stand beside those, where nothing else is said."""
 
 
-@dataclass(frozen=True)
-class Take:
+class Take(Value):
     """One time that a passage is said.
 
     Attributes
@@ -75,8 +74,7 @@ class Take:
     whole: bool
 
 
-@dataclass(frozen=True)
-class SaidAgain:
+class SaidAgain(Value):
     """A passage that is said more than once.
 
     Attributes

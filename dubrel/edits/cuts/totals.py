@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from dubrel.base.text import counted
 from dubrel.base.timecode import format_length
+from dubrel.base.value import Value
 from dubrel.model import Cut
 from dubrel.model.cuts import Reason
 
@@ -19,8 +18,7 @@ KINDS: dict[str, tuple[Reason, ...]] = {
 """What stands together in the figures of a cut."""
 
 
-@dataclass(frozen=True)
-class Figures:
+class Figures(Value):
     """What a cut comes to.
 
     Attributes

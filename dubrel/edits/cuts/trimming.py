@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from bisect import bisect_right
 from collections.abc import Callable, Collection, Iterable, Iterator, Sequence
-from dataclasses import replace
 from fractions import Fraction
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.timecode import frame_beside, frames_to_ms, ms_to_frames, snap_to_frame
+from dubrel.base.value import replace
 from dubrel.model import Cut, CutPassage, Project, TakenOut
 from dubrel.model.cuts import Plays, Reason
 from dubrel.project.playback import merged

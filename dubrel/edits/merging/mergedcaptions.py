@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import replace
 
 from dubrel.base.catalogue import Message
+from dubrel.base.value import replace
 from dubrel.edits.merging.threeway import Choosing, Passage, Question, changed, passages
 from dubrel.model import HOLDS, Caption, CaptionTrack, Project
 from dubrel.project.captiontext import text_of

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 
 from dubrel.base.catalogue import Message
+from dubrel.base.value import replace
 from dubrel.edits.merging.threeway import Choosing, Passage, Question, Side, changed, either, passages
 from dubrel.model import Project, Speaker, Transcript, Turn, Word, text_of_words
 

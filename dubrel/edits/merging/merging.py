@@ -7,12 +7,12 @@ Merging in either order gives the same value, and a value with itself gives itse
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
 from hashlib import sha256
 from typing import Any, Literal
 
 from dubrel.base.catalogue import Message, counted, tr
 from dubrel.base.errors import DubrelError
+from dubrel.base.value import Value, replace
 from dubrel.edits.merging.mergedcaptions import merged_tracks
 from dubrel.edits.merging.mergedwords import merged_words
 from dubrel.edits.merging.renumbering import Renumbering
@@ -27,8 +27,7 @@ Three = tuple[Project, Project, Project]
 _OTHER: dict[Side, Side] = {"a": "b", "b": "a"}
 
 
-@dataclass(frozen=True)
-class Conflict:
+class Conflict(Value):
     """What both changed, and differently.
 
     Attributes
@@ -52,8 +51,7 @@ class Conflict:
     end_ms: int
 
 
-@dataclass(frozen=True)
-class Merged:
+class Merged(Value):
     """What came of it.
 
     Attributes

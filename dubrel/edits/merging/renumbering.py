@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import replace
 
+from dubrel.base.value import replace
 from dubrel.model import Camera, Caption, CaptionTrack, Note, Project, Switch, Turn, Word
 
 

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import replace
 
+from dubrel.base.value import replace
 from dubrel.model import Caption, CaptionTrack, Project
 from dubrel.project.index import index_of, track_index
 from dubrel.project.tracks import with_sources

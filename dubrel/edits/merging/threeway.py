@@ -12,14 +12,15 @@ from collections.abc import Callable, Hashable, Iterable, Iterator, Sequence
 from dataclasses import dataclass, field
 from typing import Any, Generic, Literal, TypeVar
 
+from dubrel.base.value import Value
+
 T = TypeVar("T")
 Side = Literal["a", "b"]
 Span = tuple[int, int]
 """From when to when, in milliseconds of the recording."""
 
 
-@dataclass(frozen=True)
-class Question:
+class Question(Value):
     """What both changed, and differently.
 
     Attributes
@@ -85,8 +86,7 @@ def either(three: Sequence[T], ask: Callable[[], Side]) -> T:
     return a if ask() == "a" else b
 
 
-@dataclass(frozen=True)
-class Passage(Generic[T]):
+class Passage(Value, Generic[T]):
     """A passage of lists that are merged.
 
     Attributes

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Collection, Mapping, Sequence
-from dataclasses import replace
 from itertools import groupby
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
+from dubrel.base.value import replace
 from dubrel.edits.speakers.voices import add_speaker, shown_name
 from dubrel.edits.words.wording import handed, with_turns
 from dubrel.model import Cameras, Project, Speaker, SpeakerPassage, Turn, Word

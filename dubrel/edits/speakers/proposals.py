@@ -3,16 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Sequence
-from dataclasses import dataclass, replace
 from itertools import groupby
 
 from dubrel.base.text import joined
+from dubrel.base.value import Value, replace
 from dubrel.edits.speakers.assigning import assign_speakers
 from dubrel.model import Project
 
 
-@dataclass(frozen=True)
-class Proposal:
+class Proposal(Value):
     """A run of words that would go from one speaker to another.
 
     Attributes

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from itertools import count
 
+from dubrel.base.value import replace
 from dubrel.edits.words.wording import handed, with_turns
 from dubrel.model import Project, Speaker
 from dubrel.project.index import turn_place

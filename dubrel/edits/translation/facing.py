@@ -3,15 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
+from dubrel.base.value import Value
 from dubrel.model import Caption, CaptionTrack, Project
 from dubrel.project.changes import Change
 from dubrel.project.index import track_index
 
 
-@dataclass(frozen=True)
-class Slot:
+class Slot(Value):
     """A place of the facing pages.
 
     Attributes

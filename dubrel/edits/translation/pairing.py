@@ -10,10 +10,10 @@ from __future__ import annotations
 
 from bisect import bisect_right
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, replace
 
 import numpy as np
 
+from dubrel.base.value import Value, replace
 from dubrel.model import Caption, Course, Cue, Project, Word
 from dubrel.project.index import track_index
 from dubrel.project.tracks import with_captions
@@ -27,8 +27,7 @@ _BIN_MS = 250
 _JUMP_S = 60
 
 
-@dataclass(frozen=True)
-class Paired:
+class Paired(Value):
     """What came of it.
 
     Attributes

@@ -5,9 +5,9 @@ from __future__ import annotations
 from bisect import bisect_left
 from collections import Counter
 from collections.abc import Collection, Iterable, Mapping, Sequence
-from dataclasses import dataclass, replace
 
 from dubrel.base.text import grapheme_count, joined, spaced_units
+from dubrel.base.value import Value, replace
 from dubrel.captions.setting.drafts import Draft
 from dubrel.model import Agreed, Caption, CaptionTrack, Project, Translated, Turn, Word
 from dubrel.project.index import captions_of, index_of, track_index, turn_place, words_with
@@ -18,8 +18,7 @@ LEAD_MS = 400
 """How long before what it translates a caption may come in, where it could not be read in time otherwise."""
 
 
-@dataclass(frozen=True)
-class _Piece:
+class _Piece(Value):
     """A part of a translated sentence that says what a caption of the original says."""
 
     words: tuple[int, ...]  # of the original
@@ -29,8 +28,7 @@ class _Piece:
     end_ms: int
 
 
-@dataclass(frozen=True)
-class _Row:
+class _Row(Value):
     """A caption to be."""
 
     start_ms: int
@@ -40,8 +38,7 @@ class _Row:
     said: tuple[str, ...]
 
 
-@dataclass(frozen=True)
-class _Sentence:
+class _Sentence(Value):
     found: Translated
     pieces: list[_Piece]
     turn: Turn

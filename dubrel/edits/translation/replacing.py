@@ -4,16 +4,15 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable
-from dataclasses import dataclass, replace
 
 from dubrel.base.text import over_lines, tidied, whole_words
+from dubrel.base.value import Value, replace
 from dubrel.model import Caption, CaptionTrack, Project
 from dubrel.project.index import caption_with
 from dubrel.project.tracks import holding, with_captions
 
 
-@dataclass(frozen=True)
-class Sought:
+class Sought(Value):
     """What is looked for.
 
     Attributes

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Iterable, Iterator
-from dataclasses import dataclass, replace
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import ends_sentence, joined, tidied, tokens
+from dubrel.base.value import Value, replace
 from dubrel.model import Caption, CaptionTrack, HouseStyle, Project, Word
 from dubrel.project.captiontext import text_of
 from dubrel.project.changes import Change
@@ -181,8 +181,7 @@ def renewed(project: Project, track_id: int, caption_ids: Iterable[int]) -> Proj
     return with_sources(project, present.translates or 0, ids) if present and ids else project
 
 
-@dataclass(frozen=True)
-class Standing:
+class Standing(Value):
     """How far a translated track is.
 
     Attributes

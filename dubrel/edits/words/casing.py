@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Collection, Sequence
-from dataclasses import replace
 
 from dubrel.base.text import ends_sentence
+from dubrel.base.value import replace
 from dubrel.edits.words.striking import words_changed
 from dubrel.model import Project, Turn, Word
 from dubrel.project.index import turn_place

@@ -7,9 +7,9 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Collection, Iterator, Sequence
-from dataclasses import dataclass, replace
 
 from dubrel.base.text import bare_word, ends_sentence, tokens
+from dubrel.base.value import Value, replace
 from dubrel.edits.words.casing import capital, marks_of
 from dubrel.edits.words.striking import struck
 from dubrel.edits.words.wording import with_turns
@@ -44,8 +44,7 @@ _APART_MS = 1500
 _LONGEST_REPEAT = 4
 
 
-@dataclass(frozen=True)
-class Proposal:
+class Proposal(Value):
     """What could be cleaned up at one place.
 
     Attributes

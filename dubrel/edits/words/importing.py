@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from bisect import bisect_left
 from collections.abc import Iterable
-from dataclasses import replace
 
+from dubrel.base.value import replace
 from dubrel.edits.words.terms import merged
 from dubrel.model import Caption, CaptionTrack, Note, Project, Turn, Word
 from dubrel.project.index import words_with
@@ -72,7 +72,7 @@ def _caption(one: Caption, by: int) -> Caption:
     names = ("words", "breaks", "named", "dashed", "sources", "hidden", "of")
     ids = {name: _up(getattr(one, name), by) for name in names}
     styled = tuple((word + by, style) for word, style in one.styled)
-    return replace(one, id=one.id + by, styled=styled, **ids)  # type: ignore[arg-type]
+    return replace(one, id=one.id + by, styled=styled, **ids)
 
 
 def _up(ids: Iterable[int], by: int) -> tuple[int, ...]:

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Collection
-from dataclasses import replace
 from functools import partial
 
 from dubrel.base.text import bare_word, graphemes, joined, spaced_units
+from dubrel.base.value import replace
 from dubrel.edits.words.casing import marks_of
 from dubrel.edits.words.striking import words_changed
 from dubrel.model import Project, Word

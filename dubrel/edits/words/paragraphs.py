@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Collection, Sequence
-from dataclasses import replace
 from itertools import groupby
 
 from dubrel.base.text import ends_sentence
+from dubrel.base.value import replace
 from dubrel.edits.words.wording import with_turns
 from dubrel.model import Project, Turn, Word
 

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import replace
 
+from dubrel.base.value import replace
 from dubrel.edits.intake import add_heard
 from dubrel.model import Project, RecognisedWord, Turn, Word
 from dubrel.project.follow import rewords

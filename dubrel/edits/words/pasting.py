@@ -9,13 +9,13 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, replace
 from itertools import groupby
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import bare_word
 from dubrel.base.textpairs import pair_words
+from dubrel.base.value import Value, replace
 from dubrel.edits.words.wording import in_slots, replace_range, units_of, with_gaps, with_turns
 from dubrel.model import Project, Timing, Turn, Word
 from dubrel.project.follow import rewords
@@ -45,8 +45,7 @@ def cleaned(text: str) -> str:
     return _INVISIBLE.sub("", lines)
 
 
-@dataclass(frozen=True)
-class _Token:
+class _Token(Value):
     text: str
     begins: bool  # a paragraph
     spaced: bool = False

@@ -3,16 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass, replace
 
 from dubrel.base.text import joined
+from dubrel.base.value import Value, replace
 from dubrel.edits.words.wording import replace_range, replace_text, with_turns
 from dubrel.model import Project, RecognisedWord, Timing, Turn
 from dubrel.project.index import turn_place, turn_with
 
 
-@dataclass(frozen=True)
-class Difference:
+class Difference(Value):
     """A place where two readings differ.
 
     Attributes

@@ -9,11 +9,11 @@ from __future__ import annotations
 import re
 import unicodedata
 from collections.abc import Callable, Collection, Iterator, Sequence
-from dataclasses import replace
 from itertools import pairwise
 from statistics import median
 
 from dubrel.base.text import ends_clause, ends_sentence, grapheme_count
+from dubrel.base.value import replace
 from dubrel.edits.words.paragraphs import divided_anew
 from dubrel.edits.words.wording import with_turns
 from dubrel.model import Project, Turn, Word, opening

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Collection
-from dataclasses import replace
 
+from dubrel.base.value import replace
 from dubrel.model import Project, Word
 from dubrel.project.follow import rewords
 from dubrel.project.followspeakers import speakers_followed

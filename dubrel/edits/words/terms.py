@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass, replace
 
 from dubrel.base.text import bare_word
+from dubrel.base.value import Value, replace
 from dubrel.edits.words.casing import marks_of
 from dubrel.model import Project, Term
 from dubrel.project.changes import Change
@@ -75,8 +75,7 @@ def clashes(terms: Sequence[Term]) -> list[tuple[str, str, str]]:
     return found
 
 
-@dataclass(frozen=True)
-class Correction:
+class Correction(Value):
     """A word that a person wrote otherwise."""
 
     was: str

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Mapping, Sequence
-from dataclasses import dataclass, replace
 from itertools import groupby
 
+from dubrel.base.value import Value, replace
 from dubrel.edits.words.wording import with_turns
 from dubrel.model import Project, RecognisedWord, Timing, Turn, Word
 from dubrel.project.index import turn_of, turn_place
@@ -14,8 +14,7 @@ _AROUND_MS = 60
 _MOST_MS = 480_000  # as much is aligned at once in half a minute
 
 
-@dataclass(frozen=True)
-class Run:
+class Run(Value):
     """Typed words that follow each other, with the words around them as a hold.
 
     Attributes

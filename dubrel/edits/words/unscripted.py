@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import replace
 
 from dubrel.base.text import joined, word_units
+from dubrel.base.value import replace
 from dubrel.edits.intake import add_heard
 from dubrel.edits.notes import anchor
 from dubrel.edits.words.wording import replace_text, with_turns

@@ -12,9 +12,9 @@ from __future__ import annotations
 import re
 from bisect import bisect_left, bisect_right
 from collections.abc import Mapping, Sequence
-from dataclasses import replace
 
 from dubrel.base.text import gap, spaced_units
+from dubrel.base.value import replace
 from dubrel.model import Project, Timing, Turn, Word
 from dubrel.project.follow import rewords
 from dubrel.project.followspeakers import speakers_followed

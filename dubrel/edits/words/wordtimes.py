@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import replace
 
 from dubrel.base.timecode import snap_to_frame
+from dubrel.base.value import replace
 from dubrel.edits.words.wording import with_turns
 from dubrel.model import Caption, Project, Timing, Word
 from dubrel.project.index import captions_of, place_in, turn_of, turn_place, word_with
@@ -59,7 +59,7 @@ def word_edge_moved(project: Project, word_id: int, edge: str, ms: int, *, neigh
         touches = other == now or (other > wanted if edge == "in" else other < wanted)
         if touches:
             changed = {"end_ms": wanted} if edge == "in" else {"start_ms": wanted}
-            made[beside.id] = replace(beside, **changed)  # type: ignore[arg-type]
+            made[beside.id] = replace(beside, **changed)
     moved = _with_words(project, place, made)
     return _captions_followed(project, moved, made) if _in_order(moved, place) else project
 

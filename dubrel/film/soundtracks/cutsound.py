@@ -10,7 +10,6 @@ from __future__ import annotations
 import tempfile
 from bisect import bisect_right
 from collections.abc import Iterable, Iterator, Sequence
-from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
 from typing import Any
@@ -20,6 +19,7 @@ import numpy as np
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
 from dubrel.base.timecode import ms_to_samples
+from dubrel.base.value import Value
 from dubrel.media.soundreader import BACK_S, SoundReader
 
 _BITS = {"libmp3lame": 192_000, "aac": 192_000, "libopus": 128_000}
@@ -34,8 +34,7 @@ SOUND_CODECS = {
 FORMATS = {".wav": "wav", ".flac": "flac", ".mp3": "mp3", ".m4a": "ipod", ".opus": "opus"}
 
 
-@dataclass(frozen=True)
-class CutPart:
+class CutPart(Value):
     """A passage as it is rendered.
 
     Attributes
@@ -60,8 +59,7 @@ class CutPart:
     lead_ms: int = 0
 
 
-@dataclass(frozen=True)
-class SoundPiece:
+class SoundPiece(Value):
     """A passage of sound in samples.
 
     Attributes

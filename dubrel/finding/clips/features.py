@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
 from dubrel.base.text import bare_word, ends_sentence
+from dubrel.base.value import Value
 from dubrel.finding.clips.heard import Heard, risen
 from dubrel.finding.clips.leaning import all_lean
 from dubrel.finding.commonwords import common_words
@@ -20,8 +20,7 @@ _AFTER_MS, _BEFORE_MS = 1500, 1000  # laughter so near to the end of a sentence 
 _NO_PAUSE = 60_000
 
 
-@dataclass(frozen=True)
-class Features:
+class Features(Value):
     """Of each sentence; arrays of shape (n,) unless said otherwise.
 
     Attributes

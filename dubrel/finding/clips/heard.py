@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Hashable, Sequence
-from dataclasses import dataclass, field
 
 import numpy as np
 
+from dubrel.base.value import Value, field
 from dubrel.edits.cuts.pauses import Levels
 from dubrel.model.recognised import SoundSpot
 from dubrel.project.sentences import Sentence
@@ -16,8 +16,7 @@ LIVELY = ("laughter", "applause", "cheering", "clapping")
 _NO_LEVELS = Levels(np.zeros(0, np.float32), 10.0)
 
 
-@dataclass(frozen=True)
-class Heard:
+class Heard(Value):
     """Level, pitch and sounds of a recording; empty where there is none.
 
     Attributes

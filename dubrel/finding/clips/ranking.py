@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
 from dubrel.base.text import bare_word
+from dubrel.base.value import Value
 from dubrel.finding.clips.features import Features, features_of, rarities
 from dubrel.finding.clips.heard import Heard
 from dubrel.finding.clips.titles import title_of
@@ -27,8 +27,7 @@ _BASE = {"answers": 1.0, "laughter": 1.2, "raised": 0.8, "facts": 0.5, "thought"
 _ABOUT, _NEAR, _SHORT, _SAID = 2.0, 0.12, 2, 0.3
 
 
-@dataclass(frozen=True)
-class ClipProposal:
+class ClipProposal(Value):
     """A passage that could be passed on.
 
     Attributes
@@ -58,8 +57,7 @@ class ClipProposal:
     stands: bool
 
 
-@dataclass(frozen=True)
-class _Spans:
+class _Spans(Value):
     """Passages by their first and last sentences, and what each part of their worth comes to."""
 
     first: np.ndarray

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from functools import lru_cache
 from pathlib import Path
 from typing import IO
 
 from dubrel.base.languages import main_tag
 from dubrel.base.text import bare_word
+from dubrel.base.value import Value
 from dubrel.captions.closedwords import WordClass
 from dubrel.captions.wordclasses import class_of
 from dubrel.finding.clips.features import figures_in, names_in
@@ -23,8 +23,7 @@ _LEAST, _MOST_APART_MS = 2.0, 15_000
 _THING, _NAME, _FIGURE = 1.0, 1.0, 0.5
 
 
-@dataclass(frozen=True)
-class Showable:
+class Showable(Value):
     """A sentence to which a picture could be shown.
 
     Attributes

@@ -6,12 +6,12 @@ import csv
 import io
 import re
 from collections.abc import Collection
-from dataclasses import replace
 from pathlib import Path
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import FormatError
 from dubrel.base.timecode import clock_ms, format_clock
+from dubrel.base.value import replace
 from dubrel.formats.shared.common import Reading, cue_of, in_order, read_text, reading_of
 from dubrel.formats.shared.form import Content, caption_form
 from dubrel.formats.shared.inline import settings_of

@@ -7,8 +7,8 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping
-from dataclasses import replace
 
+from dubrel.base.value import replace
 from dubrel.model import CaptionTrack, Look, Motion, Project
 from dubrel.model.motion import Coming
 

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import re
 from collections.abc import Collection, Iterator
-from dataclasses import replace
 from pathlib import Path
 
 from dubrel.base.catalogue import tr
 from dubrel.base.text import spaced_units, tidied
 from dubrel.base.timecode import clock_ms
+from dubrel.base.value import replace
 from dubrel.formats.shared.common import Reading, cue_of, in_order, read_text, reading_of
 from dubrel.formats.shared.form import Content, caption_form
 from dubrel.formats.shared.losses import DRAWN, Cannot, without_tags

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import struct
 from collections.abc import Callable, Collection, Iterator, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from datetime import date
 from fractions import Fraction
 from itertools import pairwise
@@ -16,6 +16,7 @@ from pathlib import Path
 from dubrel.base.catalogue import counted, tr
 from dubrel.base.errors import FormatError
 from dubrel.base.text import tidied
+from dubrel.base.value import replace
 from dubrel.formats.captions.stlletters import (
     decoded,
     encoded,

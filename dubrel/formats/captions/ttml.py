@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import re
 from collections.abc import Collection, Sequence
-from dataclasses import replace
 from html import escape
 from pathlib import Path
 
 from dubrel.base.catalogue import tr
 from dubrel.base.timecode import format_clock
+from dubrel.base.value import replace
 from dubrel.captions.motion import coming
 from dubrel.edits.translation.track import begin_track
 from dubrel.formats.captions.cuestyle import dressed

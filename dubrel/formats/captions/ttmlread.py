@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+import dataclasses
 import html.entities
 import re
 from collections import Counter
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from fractions import Fraction
 from itertools import pairwise
 from pathlib import Path
@@ -14,6 +15,7 @@ from typing import Any
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import FormatError
+from dubrel.base.value import replace
 from dubrel.formats.captions.cuestyle import colour_in
 from dubrel.formats.captions.ttmltree import (
     CONTENT,
@@ -102,7 +104,7 @@ class Document:
             if last and together == (piece.start_ms, piece.end_ms, piece.region, piece.place):
                 last.lines += piece.lines
             else:
-                found.append(replace(piece, lines=list(piece.lines)))
+                found.append(dataclasses.replace(piece, lines=list(piece.lines)))
         states = [
             State(
                 one.start_ms,
@@ -165,7 +167,7 @@ def document_in(path: Path, odd: Oddities) -> Document:
         if tree.unread(paragraph):
             odd.at(paragraph.line, tr("a caption whose in time cannot be read; left out"))
             continue
-        pieces = [replace(one, paragraph=nth) for one in _pieces(tree, paragraph)]
+        pieces = [dataclasses.replace(one, paragraph=nth) for one in _pieces(tree, paragraph)]
         never += not pieces and _says(paragraph.element)
         made.pieces += pieces
     odd.left_out(tr("paragraphs that are never shown"), never)

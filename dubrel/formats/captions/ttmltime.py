@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping
-from dataclasses import dataclass
 from fractions import Fraction
+
+from dubrel.base.value import Value
 
 _CLOCK = re.compile(r"(\d+):([0-5]?\d):([0-5]?\d|60)(?:([.,])(\d+)|([:;])(\d+)(?:\.(\d+))?)?")
 _SHORT = re.compile(r"(\d+):([0-5]?\d)(?:[.,](\d+))?")
@@ -20,8 +21,7 @@ _METRICS = {
 }
 
 
-@dataclass(frozen=True)
-class Clock:
+class Clock(Value):
     """How a document counts.
 
     Attributes

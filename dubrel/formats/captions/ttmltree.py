@@ -13,6 +13,7 @@ from functools import lru_cache
 from typing import Any
 
 from dubrel.base.catalogue import tr
+from dubrel.base.value import Value
 from dubrel.formats.captions.ttmltime import Clock, clock_of, is_usual
 from dubrel.formats.shared.oddities import Oddities
 
@@ -60,8 +61,7 @@ def attribute(element: Any, name: str) -> str:
     return next((str(found) for key, found in element.attrib.items() if _bare(key) == name), "")
 
 
-@dataclass(frozen=True)
-class Region:
+class Region(Value):
     """An area of the picture.
 
     Attributes

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import re
 from collections.abc import Collection
-from dataclasses import replace
 from pathlib import Path
 
 from dubrel.base.catalogue import tr
 from dubrel.base.timecode import LATEST_MS, clock_ms, format_clock
+from dubrel.base.value import replace
 from dubrel.captions.places import anchored_settings, plain_settings
 from dubrel.edits.notes import anchored
 from dubrel.formats.captions.cuestyle import dressed, held_motion, looks_in, style_block

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from bisect import bisect_right
 from collections.abc import Callable, Iterable, Iterator, Sequence
-from dataclasses import dataclass, replace
 from fractions import Fraction
 from itertools import pairwise
 from pathlib import PurePath
@@ -12,6 +11,7 @@ from typing import Any
 
 from dubrel.base.frametimecode import frame_of
 from dubrel.base.timecode import frames_to_ms
+from dubrel.base.value import Value, replace
 from dubrel.edits.cameras.gathering import plain_switches
 from dubrel.model import Camera, Media, Project, Switch
 
@@ -94,8 +94,7 @@ def switches_of(project: Project, shown: Iterable[tuple[int, int]], rate: Fracti
     return plain_switches((one for one in found if one.camera), project.cameras.all)
 
 
-@dataclass(frozen=True)
-class Part:
+class Part(Value):
     """A part of a track.
 
     Attributes

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
 from collections.abc import Callable
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from fractions import Fraction
 from functools import cached_property
 from pathlib import Path, PurePath
@@ -13,6 +13,7 @@ from typing import BinaryIO
 from dubrel.base.catalogue import counted
 from dubrel.base.frametimecode import can_drop, frame_of
 from dubrel.base.timecode import frames_to_ms, ms_to_frames
+from dubrel.base.value import Value, replace
 from dubrel.edits.cameras.camerashots import CameraShot, camera_shots
 from dubrel.edits.cuts.cutting import cut_project
 from dubrel.edits.cuts.trimming import length_of
@@ -24,8 +25,7 @@ USUAL_RATE = Fraction(25)
 _NAME_WORDS = 7
 
 
-@dataclass(frozen=True)
-class CutEvent:
+class CutEvent(Value):
     """A passage of a cut in frames.
 
     Attributes
@@ -50,8 +50,7 @@ class CutEvent:
     sound_after: int
 
 
-@dataclass(frozen=True)
-class CutContent:
+class CutContent(Value, dict=True):
     """A cut as a list says it.
 
     Attributes
@@ -189,8 +188,7 @@ class CutReading:
     switches: tuple[Switch, ...] | None = None
 
 
-@dataclass(frozen=True, kw_only=True)
-class CutForm:
+class CutForm(Value, kw_only=True):
     """A form of cut list.
 
     Attributes

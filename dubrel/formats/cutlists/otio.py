@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import replace
 from fractions import Fraction
 from pathlib import Path
 from typing import Any, BinaryIO
@@ -11,6 +10,7 @@ from typing import Any, BinaryIO
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import FormatError
 from dubrel.base.timecode import ms_to_frames
+from dubrel.base.value import replace
 from dubrel.edits.cameras.camerashots import CameraShot, runs
 from dubrel.formats.cutlists.cameratracks import (
     begins_at,

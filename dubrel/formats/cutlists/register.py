@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
+import dataclasses
 from collections.abc import Iterator
-from dataclasses import replace
 from fractions import Fraction
 from pathlib import Path
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import FormatError
 from dubrel.base.files import write_atomically
+from dubrel.base.value import replace
 from dubrel.edits.cameras.camerashots import camera_shots
 from dubrel.formats.cutlists import edl, otio, table
 from dubrel.formats.cutlists.cutlist import CutContent, CutForm, CutReading, content
@@ -149,4 +150,4 @@ def read_cut_list(path: Path, project: Project, rate: Fraction | None = None) ->
         If it is none, or none of this recording.
     """
     found = cut_form(path).read(path, project, rate)
-    return found if found.name else replace(found, name=path.stem)
+    return found if found.name else dataclasses.replace(found, name=path.stem)

@@ -9,7 +9,6 @@ import re
 import zipfile
 from collections import Counter
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass
 from enum import StrEnum
 from itertools import groupby
 from pathlib import Path
@@ -17,6 +16,7 @@ from pathlib import Path
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import FormatError
 from dubrel.base.text import tidied, tokens
+from dubrel.base.value import Value
 from dubrel.formats.scripts import markdown, opendocument, worddocument
 from dubrel.formats.shared.common import read_text
 
@@ -43,8 +43,7 @@ class Kind(StrEnum):
     DIRECTION = "direction"
 
 
-@dataclass(frozen=True)
-class Piece:
+class Piece(Value):
     """One paragraph of a script as it was understood; a user may change it.
 
     Line ends stand in the text where it is a song or a poem.

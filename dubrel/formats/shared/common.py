@@ -5,13 +5,13 @@ from __future__ import annotations
 import re
 import unicodedata
 from collections.abc import Collection, Sequence
-from dataclasses import dataclass
 from pathlib import Path
 
 from dubrel.base.catalogue import counted, tr
 from dubrel.base.errors import FormatError
 from dubrel.base.languages import UNKNOWN, detect_language
 from dubrel.base.text import tokens
+from dubrel.base.value import Value
 from dubrel.edits.intake import from_cues
 from dubrel.formats.shared.encodings import ASSUMPTION, best_encoding, called, lines_with_bad_bytes
 from dubrel.formats.shared.inline import settings_of_key, taken_apart
@@ -25,8 +25,7 @@ _MOST_LINES, _MOST_SPACES = 1_500_000, 3_000_000
 _ARROWS = dict.fromkeys((".srt", ".vtt"), tr(": no line with two times and an arrow was found"))
 
 
-@dataclass(frozen=True)
-class Reading:
+class Reading(Value):
     """What a reader found.
 
     Attributes

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, fields
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import FormatError
 from dubrel.base.text import ends_sentence, gap_lengths, reads_rtl, tidied
 from dubrel.base.timecode import format_clock, ms_to_frames
+from dubrel.base.value import Value, part_names
 from dubrel.edits.speakers.voices import shown_name
 from dubrel.edits.words.striking import reading
 from dubrel.model import Note, Project, Turn, Word, line_starts
@@ -16,8 +16,7 @@ from dubrel.project.index import notes_on
 from dubrel.project.queries import DOUBTFUL
 
 
-@dataclass(frozen=True)
-class TextOptions:
+class TextOptions(Value):
     """How a text is written; the same for every form that has room for it.
 
     Attributes
@@ -108,7 +107,7 @@ def options_from(values: Mapping[str, str]) -> TextOptions:
     FormatError
         If there is no such option, or it cannot have that value.
     """
-    known = {one.name for one in fields(TextOptions)}
+    known = part_names(TextOptions)
     for name, value in values.items():
         if name not in known:
             raise FormatError(
@@ -127,8 +126,7 @@ def options_from(values: Mapping[str, str]) -> TextOptions:
     return TextOptions(**values)
 
 
-@dataclass(frozen=True)
-class Run:
+class Run(Value):
     """Words that look alike.
 
     Attributes
@@ -146,8 +144,7 @@ class Run:
     note: int = 0
 
 
-@dataclass(frozen=True)
-class Block:
+class Block(Value):
     """A paragraph or a heading.
 
     Attributes
@@ -196,8 +193,7 @@ class Block:
         return "  ".join(filter(None, (str(self.number or ""), self.time, self.speaker)))
 
 
-@dataclass(frozen=True)
-class Document:
+class Document(Value):
     """A text with all that belongs to it.
 
     Attributes

@@ -15,6 +15,8 @@ from dataclasses import dataclass
 from functools import lru_cache
 from itertools import pairwise
 
+from dubrel.base.value import Value
+
 ENCODINGS = {
     "utf-8": "Unicode (UTF-8)",
     "utf-16": "Unicode (UTF-16)",
@@ -195,8 +197,7 @@ def called(encoding: str) -> str:
     return f"{label}, {encoding}" if label else encoding
 
 
-@dataclass(frozen=True)
-class Guess:
+class Guess(Value):
     """An encoding, and how well what it makes of a text reads: 1 is as good as it gets.
 
     ``bad`` is how many letters could not be read in it.

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Collection
-from dataclasses import dataclass
 from pathlib import Path
 from typing import Any, Literal, Protocol
 
 from dubrel.base.catalogue import tr
+from dubrel.base.value import Value
 from dubrel.formats.shared.agreement import document_agrees
 from dubrel.formats.shared.common import Reading
 from dubrel.formats.shared.document import Document, TextOptions
@@ -53,8 +53,7 @@ class Content(Protocol):
         """Sentences with their translations, and whether each is approved."""
 
 
-@dataclass(frozen=True, kw_only=True)
-class Form:
+class Form(Value, kw_only=True):
     """A form of file.
 
     Attributes

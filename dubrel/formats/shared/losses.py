@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Callable, Sequence, Set
-from dataclasses import dataclass, fields, replace
 from itertools import groupby, zip_longest
 
 from dubrel.base.catalogue import counted, tr
 from dubrel.base.text import tidied, word_units
+from dubrel.base.value import Value, part_names, replace
 from dubrel.captions.places import plain_settings
 from dubrel.formats.shared.inline import Row, key_of_settings, settings_of_key, taken_apart
 from dubrel.formats.shared.names import DASH, led_by
@@ -16,7 +16,7 @@ from dubrel.model import Look, Motion, Project
 from dubrel.project.captiontext import CaptionText, shown_captions
 
 _USUAL = Look()
-DRAWN = tuple(one.name for one in fields(Look))
+DRAWN = part_names(Look)
 _CALLED = {
     "font": tr("font"),
     "size": tr("size"),
@@ -35,8 +35,7 @@ _CALLED = {
 }
 
 
-@dataclass(frozen=True)
-class Cannot:
+class Cannot(Value):
     """What a form cannot hold.
 
     Attributes
@@ -80,8 +79,7 @@ def all_but(*held: str) -> tuple[str, ...]:
     return tuple(name for name in DRAWN if name not in held)
 
 
-@dataclass(frozen=True)
-class _Shown:
+class _Shown(Value):
     """What a caption shows, whatever the file is that it comes from."""
 
     times: tuple[int, int]

@@ -5,10 +5,10 @@ from __future__ import annotations
 import re
 from collections import Counter
 from collections.abc import Collection, Mapping, Sequence
-from dataclasses import replace
 from typing import TypeVar
 
 from dubrel.base.text import tokens
+from dubrel.base.value import replace
 from dubrel.model import Cue
 
 T = TypeVar("T")

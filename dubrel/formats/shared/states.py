@@ -6,10 +6,12 @@ what stands there already. Read as they are, words would be said two and three t
 
 from __future__ import annotations
 
+import dataclasses
 from collections.abc import Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 
 from dubrel.base.text import spaced_units
+from dubrel.base.value import replace
 from dubrel.formats.shared.common import cue_of
 from dubrel.formats.shared.inline import plain
 from dubrel.formats.shared.oddities import Oddities
@@ -103,12 +105,12 @@ def _follows(current: _Open, state: State) -> _Open | None:
         known = len(_words(current.own[nth])) if nth < len(current.own) else 0
         for place in range(known, len(_words(line))):
             begins[nth, place] = state.start_ms
-    return _Open(replace(current.state, end_ms=state.end_ms), current.above, own, begins)
+    return _Open(dataclasses.replace(current.state, end_ms=state.end_ms), current.above, own, begins)
 
 
 def _lasting(current: _Open, state: State) -> _Open:
     """The caption for as long as a state stands."""
-    return replace(current, state=replace(current.state, end_ms=state.end_ms))
+    return dataclasses.replace(current, state=dataclasses.replace(current.state, end_ms=state.end_ms))
 
 
 def _go_on(before: State, now: State) -> bool:

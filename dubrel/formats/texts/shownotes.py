@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import csv
 import io
-from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -12,6 +11,7 @@ from dubrel.base.catalogue import tr
 from dubrel.base.errors import FormatError
 from dubrel.base.text import reads_rtl
 from dubrel.base.timecode import format_clock
+from dubrel.base.value import replace
 from dubrel.edits.notes import notes_in_order, time_of
 from dubrel.formats.shared.agreement import utf8
 from dubrel.formats.shared.common import read_text

@@ -3,21 +3,20 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
 from email.utils import parsedate_to_datetime
 from typing import Any
 from urllib.parse import urljoin
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
+from dubrel.base.value import Value
 
 _MOST = 5000
 _TITLE = 200
 _ATOM = "{http://www.w3.org/2005/Atom}"
 
 
-@dataclass(frozen=True)
-class FeedEpisode:
+class FeedEpisode(Value):
     """An episode of a feed.
 
     Attributes

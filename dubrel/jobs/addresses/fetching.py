@@ -13,7 +13,6 @@ import socket
 import time
 from collections.abc import Iterator
 from contextlib import closing, suppress
-from dataclasses import dataclass, replace
 from email.message import Message
 from pathlib import Path
 from typing import Any
@@ -22,6 +21,7 @@ from urllib.parse import unquote, urljoin, urlsplit, urlunsplit
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
 from dubrel.base.jsontext import parse_json
+from dubrel.base.value import Value, replace
 from dubrel.jobs.addresses.feeds import FeedEpisode, episodes_in, is_feed
 from dubrel.jobs.machinery.events import Event, Pace, Written
 from dubrel.media.probe import SUFFIXES, probe
@@ -50,8 +50,7 @@ _TYPES = {
 }
 
 
-@dataclass(frozen=True)
-class Offered:
+class Offered(Value):
     """What stands at an address.
 
     Attributes

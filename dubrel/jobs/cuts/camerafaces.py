@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import replace
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
+from dubrel.base.value import replace
 from dubrel.finding.faces import FaceFinder
 from dubrel.finding.whoisseen import Sighting, shown_in
 from dubrel.jobs.cuts.facefollowing import sightings_in

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator, Sequence
-from dataclasses import replace
 from pathlib import Path
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.unfinished import work_folder
+from dubrel.base.value import replace
 from dubrel.edits.cuts.cutting import cut_project
 from dubrel.jobs.cuts.cutmedia import rendered
 from dubrel.jobs.machinery.events import Event, NotWritten, Written

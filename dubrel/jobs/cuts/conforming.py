@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, replace
 from pathlib import Path
 
 from dubrel.base.catalogue import counted, tr
 from dubrel.base.errors import MediaError
 from dubrel.base.timecode import format_length
+from dubrel.base.value import Value, replace
 from dubrel.edits.cuts.cutting import cut_project, placed_project
 from dubrel.finding.samesound import SamePassage, same_passages
 from dubrel.formats.cutlists.register import CUT_FORMS, read_cut_list
@@ -24,8 +24,7 @@ _LEAST_MS = 300  # what is new and shorter is nothing that anybody added
 _LEAST_SHARE = 0.02
 
 
-@dataclass(frozen=True)
-class Conformed:
+class Conformed(Value):
     """A project at the times of an edited recording.
 
     Attributes

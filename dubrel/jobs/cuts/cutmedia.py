@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
 
 from dubrel.base.catalogue import tr
+from dubrel.base.value import replace
 from dubrel.edits.cuts.pauses import Levels
 from dubrel.jobs.filming import make_film
 from dubrel.jobs.machinery.events import Event, Pace

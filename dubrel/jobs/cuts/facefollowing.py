@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from contextlib import ExitStack
-from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -12,6 +11,7 @@ import numpy as np
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
+from dubrel.base.value import replace
 from dubrel.edits.cameras.camerashots import camera_shots
 from dubrel.finding.faces import Face, FaceFinder
 from dubrel.finding.whoisseen import Sighting, framing_of

@@ -6,6 +6,7 @@ import time
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING
 
+from dubrel.base.value import Value
 from dubrel.model import (
     Agreed,
     Audit,
@@ -26,8 +27,7 @@ if TYPE_CHECKING:
     from dubrel.speech.speaking.fitting import Placed
 
 
-@dataclass(frozen=True)
-class Progress:
+class Progress(Value):
     """How far a job is.
 
     Attributes
@@ -45,35 +45,30 @@ class Progress:
     left_s: float | None = None
 
 
-@dataclass(frozen=True)
-class Recognised:
+class Recognised(Value):
     """Words that follow those before them."""
 
     words: tuple[RecognisedWord, ...]
 
 
-@dataclass(frozen=True)
-class RecognisedTurns:
+class RecognisedTurns(Value):
     """Turns that follow those before them, and, with the first of them, who speaks."""
 
     turns: tuple[RecognisedTurn, ...]
     speakers: tuple[Speaker, ...] = ()
 
 
-@dataclass(frozen=True)
-class TurnsComplete:
+class TurnsComplete(Value):
     """All turns of all channels are there: it can be told who speaks at the same time."""
 
 
-@dataclass(frozen=True)
-class CaptionsSet:
+class CaptionsSet(Value):
     """Captions were set for a value of the project; ``project`` has them."""
 
     project: Project
 
 
-@dataclass(frozen=True)
-class Aligned:
+class Aligned(Value):
     """A script with times.
 
     Its turns, who speaks, what was transcribed besides, how many words were not heard, its language.
@@ -86,8 +81,7 @@ class Aligned:
     language: str = "en"
 
 
-@dataclass(frozen=True)
-class Audited:
+class Audited(Value):
     """What the sound says of captions.
 
     Attributes
@@ -101,8 +95,7 @@ class Audited:
     words: tuple[RecognisedWord, ...] = ()
 
 
-@dataclass(frozen=True)
-class Read:
+class Read(Value):
     """Another reading of the recording between two times."""
 
     words: tuple[RecognisedWord, ...]
@@ -110,8 +103,7 @@ class Read:
     end_ms: int
 
 
-@dataclass(frozen=True)
-class LinesSpoken:
+class LinesSpoken(Value):
     """Lines were spoken.
 
     Attributes
@@ -125,8 +117,7 @@ class LinesSpoken:
     lines: tuple[Placed, ...]
 
 
-@dataclass(frozen=True)
-class SpeakersFound:
+class SpeakersFound(Value):
     """Who says each word that was asked about.
 
     Attributes
@@ -153,29 +144,25 @@ class SpeakersFound:
     too_many: str = ""
 
 
-@dataclass(frozen=True)
-class Written:
+class Written(Value):
     """A file is there."""
 
     path: str
 
 
-@dataclass(frozen=True)
-class NotWritten:
+class NotWritten(Value):
     """A file could not be written; why, and what to do. The others are."""
 
     message: str
 
 
-@dataclass(frozen=True)
-class Surveyed:
+class Surveyed(Value):
     """What a look over the recording found."""
 
     survey: Survey
 
 
-@dataclass(frozen=True)
-class PicturesFound:
+class PicturesFound(Value):
     """Shot changes (milliseconds, on frames) and lettering in a film of a name."""
 
     name: str
@@ -183,8 +170,7 @@ class PicturesFound:
     banners: tuple[Banner, ...]
 
 
-@dataclass(frozen=True)
-class CropFound:
+class CropFound(Value):
     """Where the crop has to lie so that who speaks is seen, within a passage."""
 
     start_ms: int
@@ -192,29 +178,25 @@ class CropFound:
     keys: tuple[FrameKey, ...]
 
 
-@dataclass(frozen=True)
-class CamerasFound:
+class CamerasFound(Value):
     """Films of the event, when each begins in time of the recording (ms), and the pace of its clock."""
 
     found: tuple[tuple[Media, float, float], ...]
 
 
-@dataclass(frozen=True)
-class ShownFound:
+class ShownFound(Value):
     """Whom cameras show: ids of cameras, each with ids of speakers; none for everybody."""
 
     found: tuple[tuple[int, tuple[str, ...]], ...]
 
 
-@dataclass(frozen=True)
-class SoundsFound:
+class SoundsFound(Value):
     """What is heard but not said, in order of time."""
 
     spots: tuple[SoundSpot, ...]
 
 
-@dataclass(frozen=True)
-class SentencesTranslated:
+class SentencesTranslated(Value):
     """Sentences in the language of a track.
 
     ``over`` as in :func:`dubrel.edits.translation.placing.with_translations`.
@@ -225,29 +207,25 @@ class SentencesTranslated:
     over: tuple[Agreed, ...] = ()
 
 
-@dataclass(frozen=True)
-class SentencesWeighed:
+class SentencesWeighed(Value):
     """What was found out about translations."""
 
     found: tuple[Weighed, ...]
 
 
-@dataclass(frozen=True)
-class Warning_:
+class Warning_(Value):
     """Something the user should know; the job goes on."""
 
     message: str
 
 
-@dataclass(frozen=True)
-class Failed:
+class Failed(Value):
     """The job stopped; what it gave before stays."""
 
     message: str
 
 
-@dataclass(frozen=True)
-class OfEpisode:
+class OfEpisode(Value):
     """What became of an episode of a series.
 
     Attributes
@@ -267,8 +245,7 @@ class OfEpisode:
     gone: str = ""
 
 
-@dataclass(frozen=True)
-class Finished:
+class Finished(Value):
     """The job is done."""
 
 

@@ -8,8 +8,8 @@ once and shares it between all of them.
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import replace
 
+from dubrel.base.value import replace
 from dubrel.edits.captions.resetting import sources_renewed
 from dubrel.edits.intake import appended_turns, appended_words, set_turns
 from dubrel.edits.speakers.assigning import found_taken, with_overlaps

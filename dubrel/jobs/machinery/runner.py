@@ -19,8 +19,8 @@ from typing import Any
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.helper import end_with_parent
-from dubrel.base.log import set_up_log
 from dubrel.jobs.machinery.events import Event, Failed, Finished
+from dubrel.user.log import set_up_log
 
 _STOP_S = 0.5
 WENT_WRONG = tr("Something went wrong inside Dubrel. What was done so far is kept; the log has the details.")

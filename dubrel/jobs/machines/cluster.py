@@ -11,13 +11,14 @@ import hashlib
 import time
 from collections import deque
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from pathlib import Path
 from queue import Empty, SimpleQueue
 from typing import Any
 
 from dubrel.base.catalogue import counted, tr
 from dubrel.base.errors import DubrelError
+from dubrel.base.value import Value, replace
 from dubrel.jobs.machinery.events import Event, Failed, Finished, OfEpisode, Progress, Warning_, Written
 from dubrel.jobs.machines.sameness import differences, in_place, sent_path, versions
 from dubrel.jobs.machines.security import Certificates, refuse_in_the_clear, security_of
@@ -39,8 +40,7 @@ _AWAY_S = 300.0  # a scheduler that was away for longer is given up
 _ATTEMPTS = 3
 
 
-@dataclass(frozen=True)
-class Machines:
+class Machines(Value):
     """Where to work.
 
     Attributes

@@ -2,17 +2,16 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Any
 from urllib.parse import urlsplit
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.http_client import is_here
+from dubrel.base.value import Value
 
 
-@dataclass(frozen=True)
-class Certificates:
+class Certificates(Value):
     """Files of TLS.
 
     Attributes

@@ -7,7 +7,6 @@ import time
 import wave
 from collections.abc import Sequence
 from concurrent.futures import Future
-from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Any, cast
 
@@ -15,6 +14,7 @@ import numpy as np
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError, EngineError
+from dubrel.base.value import Value, replace
 from dubrel.formats.scripts.script import Piece
 from dubrel.jobs.machinery.events import Progress, Warning_
 from dubrel.jobs.machines.sameness import in_place, sent_path
@@ -33,8 +33,7 @@ FOLDERS = "DUBREL_WORK_FOLDERS"
 _OFTEN_S = 0.5
 
 
-@dataclass(frozen=True)
-class Assignment:
+class Assignment(Value):
     """An episode as it is given out.
 
     Attributes
@@ -57,8 +56,7 @@ class Assignment:
     workers: tuple[str, ...] = ()
 
 
-@dataclass(frozen=True)
-class Outcome:
+class Outcome(Value):
     """What came of an episode.
 
     Attributes

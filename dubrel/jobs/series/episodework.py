@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, replace
 from pathlib import Path
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.languages import language_name
+from dubrel.base.value import Value, replace
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.speakers.voices import rename_speaker
@@ -39,8 +39,7 @@ AUTO = Choices(speakers="auto")
 """How a recording is transcribed where nothing else is said."""
 
 
-@dataclass(frozen=True)
-class Wishes:
+class Wishes(Value):
     """What every episode is to have.
 
     Attributes

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, replace
 from pathlib import Path
 
 from dubrel.base.errors import DubrelError, ProjectError
+from dubrel.base.value import Value, replace
 from dubrel.edits.words.terms import merged
 from dubrel.finding.spelling import Spelling
 from dubrel.finding.termspots import TermSpot, accepted, term_spots
@@ -16,8 +16,7 @@ from dubrel.store.projectfile import read_project
 from dubrel.store.seriesfile import PROJECT, Series
 
 
-@dataclass(frozen=True)
-class Change:
+class Change(Value):
     """What terms would change in an episode.
 
     Attributes

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from pathlib import Path
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
+from dubrel.base.value import replace
 from dubrel.jobs.series.episodework import wishes_of
 from dubrel.jobs.series.running import Run
 from dubrel.model.choices import Choices

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
 from pathlib import Path
 
 from dubrel.base.catalogue import counted, told, tr
 from dubrel.base.languages import language_name
 from dubrel.base.timecode import format_length
+from dubrel.base.value import Value, replace
 from dubrel.jobs.series.searchindex import EpisodeRow
 from dubrel.jobs.series.standing import Standing
 from dubrel.store.seriesfile import PROJECT, Series
@@ -16,8 +16,7 @@ from dubrel.store.seriesfile import PROJECT, Series
 PASSES = ("intake", "voices", "wording", "cut", "captions", "translation", "release")
 
 
-@dataclass(frozen=True)
-class Episode:
+class Episode(Value):
     """An episode as it is shown.
 
     Attributes

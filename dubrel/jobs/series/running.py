@@ -7,12 +7,12 @@ each stage; one that fails does not keep the others back.
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
 from pathlib import Path
 
 from dubrel.base.catalogue import counted, told, tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.files import write_text
+from dubrel.base.value import Value, replace
 from dubrel.edits.captions.trackchecks import check_track
 from dubrel.jobs.machinery.events import (
     Event,
@@ -40,8 +40,7 @@ from dubrel.store.locks import claim
 from dubrel.store.projectfile import find_media, read_project, save
 
 
-@dataclass(frozen=True)
-class Run:
+class Run(Value):
     """What is to be done.
 
     Attributes

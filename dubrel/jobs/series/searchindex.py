@@ -8,7 +8,6 @@ import re
 import sqlite3
 import zlib
 from collections.abc import Iterable, Iterator, Sequence
-from dataclasses import asdict, dataclass
 from itertools import islice
 from pathlib import Path
 
@@ -16,6 +15,7 @@ from dubrel.base.catalogue import Message, tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.files import private_folder
 from dubrel.base.folders import cache_root
+from dubrel.base.value import Value, asdict
 from dubrel.edits.speakers.voices import shown_name
 from dubrel.edits.translation.track import translated_tracks
 from dubrel.jobs.series.episodefile import read_episode, recording_of, trace_of_recording
@@ -51,8 +51,7 @@ Row = tuple[int, str, int, str, str]
 """A key, language, when it starts, who says it, what is said."""
 
 
-@dataclass(frozen=True)
-class Wanted:
+class Wanted(Value):
     """Whose sentences are wanted.
 
     Attributes
@@ -74,8 +73,7 @@ class Wanted:
 ANYBODY = Wanted()
 
 
-@dataclass(frozen=True)
-class EpisodeRow:
+class EpisodeRow(Value):
     """An episode as the index knows it.
 
     Attributes
@@ -98,8 +96,7 @@ class EpisodeRow:
     trace: bytes = b""
 
 
-@dataclass(frozen=True)
-class Said:
+class Said(Value):
     """A sentence, or a caption of a translation, that was found.
 
     Attributes

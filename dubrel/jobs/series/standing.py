@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 from dubrel.base.catalogue import Message
 from dubrel.base.languages import language_name
+from dubrel.base.value import Value
 from dubrel.edits.translation.track import standing_of, translated_tracks
 from dubrel.model import Project
 from dubrel.project.quality import Proofing
@@ -14,8 +14,7 @@ from dubrel.release.readiness import not_ready
 from dubrel.release.writing import digest_of
 
 
-@dataclass(frozen=True)
-class Standing:
+class Standing(Value):
     """How an episode stands.
 
     Attributes

@@ -5,7 +5,6 @@ from __future__ import annotations
 import sqlite3
 import time
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass
 from functools import partial
 from itertools import islice
 from pathlib import Path
@@ -13,6 +12,7 @@ from typing import Literal, TypeVar
 
 from dubrel.base.catalogue import counted, tr
 from dubrel.base.errors import DubrelError, ProjectError
+from dubrel.base.value import Value
 from dubrel.jobs.series.meaningsearch import MeaningSearch, understand
 from dubrel.jobs.series.overview import Episode, line_about, overview
 from dubrel.jobs.series.searchindex import EpisodeRow, Said, SeriesIndex, Wanted
@@ -28,8 +28,7 @@ How = Literal["written", "sound", "meaning"]
 """As it is written, what sounds like it, what means it."""
 
 
-@dataclass(frozen=True)
-class Seen:
+class Seen(Value):
     """What a look at a series found.
 
     Attributes
@@ -167,8 +166,7 @@ def _healed(act: Callable[[], T], close: Callable[[], object]) -> T:
         ) from error
 
 
-@dataclass(frozen=True)
-class Answer:
+class Answer(Value):
     """What was found.
 
     Attributes

@@ -14,7 +14,6 @@ from collections import deque
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from concurrent.futures import Future, ProcessPoolExecutor
 from concurrent.futures.process import BrokenProcessPool
-from dataclasses import dataclass
 from functools import lru_cache
 from pathlib import Path
 from typing import Protocol
@@ -24,6 +23,7 @@ import numpy as np
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import EngineError
 from dubrel.base.helper import end_with_parent
+from dubrel.base.value import Value
 from dubrel.media.sound import passage, samples_in
 from dubrel.model.choices import Choices
 from dubrel.speech.recognise.listener import Listener, RecognisedChunk
@@ -39,8 +39,7 @@ Sound = tuple[Chunk, bytes]
 """A chunk and its samples (16 kHz, mono, int16)."""
 
 
-@dataclass(frozen=True)
-class Part:
+class Part(Value):
     """A chunk of one sound file: what is to be transcribed.
 
     Attributes

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, replace
 
 from dubrel.base.text import bare_word
 from dubrel.base.textpairs import pair_words
+from dubrel.base.value import Value, replace
 from dubrel.edits.words.readings import Difference, differences
 from dubrel.jobs.machinery.events import Event, Read, Recognised, RecognisedTurns
 from dubrel.jobs.transcribing.transcribe import read_recording, speech_chunks, transcribe
@@ -16,8 +16,7 @@ from dubrel.model.choices import Choices, is_remote
 from dubrel.speech.align.pronounce import spoken_forms
 
 
-@dataclass(frozen=True)
-class Comparison:
+class Comparison(Value):
     """The sheet against another reading.
 
     Attributes

@@ -6,7 +6,6 @@ import contextlib
 import os
 from collections.abc import Iterator
 from contextlib import closing
-from dataclasses import replace
 from functools import lru_cache, partial
 from pathlib import Path
 
@@ -15,6 +14,7 @@ import numpy as np
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
 from dubrel.base.helper import Helper
+from dubrel.base.value import replace
 from dubrel.film.order import FilmOrder
 from dubrel.film.soundtracks.forwardsound import at_loudness, mixed, write_forward
 from dubrel.jobs.machinery.events import Event, Pace, Progress

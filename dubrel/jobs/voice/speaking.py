@@ -6,7 +6,6 @@ import hashlib
 import json
 import os
 from collections.abc import Iterator, Sequence
-from dataclasses import asdict
 from functools import partial
 from pathlib import Path
 
@@ -17,6 +16,7 @@ from dubrel.base.errors import MediaError
 from dubrel.base.helper import EngineProcess
 from dubrel.base.jsontext import parse_json
 from dubrel.base.timecode import format_clock
+from dubrel.base.value import asdict
 from dubrel.film.furthertrack import write_further_track
 from dubrel.film.order import FilmOrder, Speaking
 from dubrel.film.soundtracks.cutsound import SOUND_CODECS

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from pathlib import Path
 
+from dubrel.base.value import Value
 from dubrel.edits.speakers.voices import shown_name
 from dubrel.edits.translation.track import translated_tracks
 from dubrel.model import Project, Released
@@ -12,8 +12,7 @@ from dubrel.project.captiontext import shown_captions
 from dubrel.project.sentences import sentences_of
 
 
-@dataclass(frozen=True)
-class Sentence:
+class Sentence(Value):
     """What is said, or a caption of a translation.
 
     Attributes
@@ -28,8 +27,7 @@ class Sentence:
     text: str
 
 
-@dataclass(frozen=True)
-class ReleasedEpisode:
+class ReleasedEpisode(Value):
     """An episode.
 
     Attributes

@@ -11,12 +11,12 @@ medians).
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import replace
 from fractions import Fraction
 
 import numpy as np
 
 from dubrel.base.text import tidied, tokens
+from dubrel.base.value import replace
 from dubrel.model import Audit, AuditedCaption, Course, Cue, RecognisedWord, Timing
 from dubrel.model.audit import EARLY, LATE, NOT_SPOKEN, ON_TIME, TOLERANCE_MS
 from dubrel.speech.align.scriptalign import ScriptAlignment

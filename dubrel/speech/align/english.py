@@ -8,11 +8,11 @@ on speech with a known clock (benchmarks/alignment.py).
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
 
+from dubrel.base.value import Value
 from dubrel.model import RecognisedWord
 from dubrel.speech.align.by_length import spread
 from dubrel.speech.align.pronounce import phones_of, spoken_forms
@@ -23,8 +23,7 @@ _END_BIAS_MS = 2
 _BEAMS = ("1e-60", "1e-120")
 
 
-@dataclass(frozen=True)
-class _Slot:
+class _Slot(Value):
     start: int  # frames
     end: int
 

@@ -12,13 +12,13 @@ that were said are then aligned with the sound; the others keep no time.
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 from difflib import SequenceMatcher
 
 import numpy as np
 
 from dubrel.base.text import bare_word
 from dubrel.base.textpairs import pair_words
+from dubrel.base.value import Value
 from dubrel.media.sound import passage
 from dubrel.model import RecognisedWord, Timing
 from dubrel.speech.align.english import EnglishAligner
@@ -33,8 +33,7 @@ _PIECE_MS = 12_000
 _PAUSE_MS = 180
 
 
-@dataclass(frozen=True)
-class ScriptAlignment:
+class ScriptAlignment(Value):
     """A script with times.
 
     Attributes
@@ -58,8 +57,7 @@ class ScriptAlignment:
         return self.share < _LEAST_SHARE
 
 
-@dataclass(frozen=True)
-class _Said:
+class _Said(Value):
     """A word that is in the sound: its place in the script, if it is there, and its first times."""
 
     place: int | None
@@ -68,8 +66,7 @@ class _Said:
     end_ms: int
 
 
-@dataclass(frozen=True)
-class _Block:
+class _Block(Value):
     """A run of the script and the run of the transcription that stands against it."""
 
     script: range

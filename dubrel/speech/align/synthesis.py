@@ -10,7 +10,6 @@ from __future__ import annotations
 import atexit
 import ctypes
 import ctypes.util
-from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any
 
@@ -19,6 +18,7 @@ import numpy as np
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import EngineError
 from dubrel.base.helper import EngineProcess
+from dubrel.base.value import Value
 
 RATE = 16_000
 _SYNCHRONOUS, _UTF8, _CHARACTER = 2, 1, 1
@@ -51,8 +51,7 @@ _CALLBACK = ctypes.CFUNCTYPE(
 _NO_CALLBACK = ctypes.cast(0, _CALLBACK)
 
 
-@dataclass(frozen=True)
-class Spoken:
+class Spoken(Value):
     """A spoken text.
 
     Attributes

@@ -8,13 +8,13 @@ came to lie. Memory stays bounded: the coarse way has a band, the fine ones are 
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import EngineError
 from dubrel.base.text import ends_sentence
+from dubrel.base.value import Value
 from dubrel.media.sound import RATE, passage
 from dubrel.model import RecognisedWord, Timing
 from dubrel.speech.align.synthalign import without_silence
@@ -35,8 +35,7 @@ _JUDGED, _LEAST_JUDGED, _OTHERS = 12, 4, 3
 _CLEAR_GAIN, _CLEAR_ERRORS = 0.02, 1.5
 
 
-@dataclass(frozen=True)
-class _Piece:
+class _Piece(Value):
     """A few sentences: their words, how they sound, where in the spoken script they begin."""
 
     first: int

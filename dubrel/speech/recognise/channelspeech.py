@@ -9,11 +9,11 @@ people who talk at once are both heard.
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
 from dubrel.base.text import bare_word, ends_sentence
+from dubrel.base.value import Value
 from dubrel.edits.intake import SENTENCE_PAUSE_MS
 from dubrel.model import RecognisedTurn, RecognisedWord
 from dubrel.speech.recognise.chunk_seams import Joins
@@ -94,8 +94,7 @@ def faded(samples: np.ndarray, own: np.ndarray) -> np.ndarray:
     return (samples * kept).astype(np.int16)
 
 
-@dataclass(frozen=True)
-class _Phrase:
+class _Phrase(Value):
     track: int
     words: tuple[RecognisedWord, ...]
 

@@ -9,9 +9,9 @@ do not agree, the text stays as it came.
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import replace
 
 from dubrel.base.text import bare_word, ends_clause, ends_sentence
+from dubrel.base.value import replace
 from dubrel.model import RecognisedWord
 
 _BREATH_MS = 250  # a shorter pause does not end a sentence by itself

@@ -12,12 +12,12 @@ up in docs/doubt.md.
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import replace
 from typing import Any
 
 import numpy as np
 
 from dubrel.base.text import bare_word
+from dubrel.base.value import replace
 from dubrel.model import RecognisedWord
 from dubrel.speech.align.pronounce import phones_of, spoken_forms
 from dubrel.speech.recognise.recogniser import RecognisedToken

@@ -8,7 +8,6 @@ still so is cut back to what is credible, and marked.
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -17,6 +16,7 @@ from dubrel.base.catalogue import tr
 from dubrel.base.errors import EngineError
 from dubrel.base.text import bare_word
 from dubrel.base.textpairs import pair_words
+from dubrel.base.value import Value, replace
 from dubrel.media.sound import RATE, passage
 from dubrel.model import RecognisedWord, Timing
 from dubrel.speech.align.aligners import Aligner, aligner_for
@@ -39,8 +39,7 @@ _SURE_DOUBT = 0.95
 _MUSIC_DOUBT = 0.25
 
 
-@dataclass(frozen=True)
-class RecognisedChunk:
+class RecognisedChunk(Value):
     """The words of a chunk.
 
     Attributes

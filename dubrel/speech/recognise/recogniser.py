@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass
 from typing import TYPE_CHECKING, Protocol, runtime_checkable
+
+from dubrel.base.value import Value
 
 if TYPE_CHECKING:
     import numpy as np
 
 
-@dataclass(frozen=True)
-class RecognisedToken:
+class RecognisedToken(Value):
     """A word as a recogniser wrote it, and how sure it was of its parts.
 
     Attributes
@@ -31,8 +31,7 @@ class RecognisedToken:
     margin: float = 10.0
 
 
-@dataclass(frozen=True)
-class Passage:
+class Passage(Value):
     """Text that a service heard between two times."""
 
     start_ms: int
@@ -79,8 +78,7 @@ class Service(Protocol):
         ...
 
 
-@dataclass(frozen=True)
-class Engine:
+class Engine(Value):
     """How a recogniser is loaded.
 
     Attributes

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 from pathlib import Path
 
 import numpy as np
+
+from dubrel.base.value import Value
 
 FRAME = 512  # samples at 16 kHz: 32 ms
 FRAME_MS = 32
@@ -20,8 +21,7 @@ _WARM = 64  # frames
 _FIRST, _LONG, _STREAMS = 625, 940, 4  # frames: 20 s alone, then four times 30 s
 
 
-@dataclass(frozen=True)
-class Chunk:
+class Chunk(Value):
     """A passage of sound to be transcribed in one go, in milliseconds."""
 
     start_ms: int

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 
 import numpy as np
 
+from dubrel.base.value import Value
 from dubrel.speech.sound.windows import evenly
 from dubrel.speech.speakers.second_print import IdentityEncoder
 
@@ -25,8 +25,7 @@ _SAMPLES = 12
 Sound = Callable[[np.ndarray], np.ndarray]
 
 
-@dataclass(frozen=True)
-class Clusters:
+class Clusters(Value):
     """Voices that were found.
 
     Attributes

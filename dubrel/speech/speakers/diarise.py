@@ -12,12 +12,12 @@ sentence ends, hardly elsewhere.
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, replace
 from functools import partial
 
 import numpy as np
 
 from dubrel.base.text import ends_sentence
+from dubrel.base.value import Value, replace
 from dubrel.model import RecognisedWord
 from dubrel.speech.speakers.clusters import find_voices, unit
 from dubrel.speech.speakers.overlap import overlaps
@@ -38,8 +38,7 @@ _AT_SENTENCE = 2.0
 _SHARPNESS, _TEMPER = 14.0, 0.4
 
 
-@dataclass(frozen=True)
-class Voices:
+class Voices(Value):
     """Who says each word.
 
     Attributes
@@ -64,8 +63,7 @@ class Voices:
     people: int = 0
 
 
-@dataclass(frozen=True)
-class _Windows:
+class _Windows(Value):
     """Voice prints with the words that each covers and the samples that it was made of."""
 
     prints: np.ndarray

@@ -8,7 +8,6 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from contextlib import suppress
-from dataclasses import dataclass
 from functools import lru_cache
 from typing import Protocol
 
@@ -18,11 +17,11 @@ from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError, EngineError
 from dubrel.base.languages import language_name, main_tag
 from dubrel.base.plugins import Register
+from dubrel.base.value import Value
 from dubrel.speech.align.aligners import Aligner
 
 
-@dataclass(frozen=True)
-class Said:
+class Said(Value):
     """A text as it was spoken.
 
     Attributes
@@ -49,8 +48,7 @@ class SpeakingVoice(Protocol):
         ...
 
 
-@dataclass(frozen=True)
-class SpeakingEngine:
+class SpeakingEngine(Value):
     """How a voice is loaded.
 
     Attributes

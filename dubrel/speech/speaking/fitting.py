@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
 from dubrel.base.catalogue import tr
+from dubrel.base.value import Value
 from dubrel.film.order import SpokenLine
 from dubrel.speech.speaking.engines import Said
 from dubrel.speech.speaking.stretching import RATE, at_pace, levelled, trimmed
@@ -17,8 +17,7 @@ GAP_MS = 60
 _LEAST_SLOT_MS = 150
 
 
-@dataclass(frozen=True)
-class Placed:
+class Placed(Value):
     """A line as it is spoken.
 
     Attributes
@@ -55,8 +54,7 @@ class Placed:
     why_not: str = ""
 
 
-@dataclass(frozen=True)
-class _Voice:
+class _Voice(Value):
     """A text as it was spoken, without the silence around it."""
 
     text: str

@@ -10,7 +10,6 @@ from __future__ import annotations
 import pickle
 from collections import OrderedDict
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
@@ -18,17 +17,16 @@ import numpy as np
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import EngineError
+from dubrel.base.value import Value
 
 _MAGIC = 0x1950A86A20F9469CFC6C
 
 
-@dataclass(frozen=True)
-class _Storage:
+class _Storage(Value):
     key: str
 
 
-@dataclass(frozen=True)
-class _Tensor:
+class _Tensor(Value):
     storage: _Storage
     offset: int
     shape: tuple[int, ...]

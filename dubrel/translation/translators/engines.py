@@ -8,13 +8,13 @@ of the built-in ones that knows both languages.
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
 from typing import Protocol
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import EngineError
 from dubrel.base.languages import language_name, main_tag
 from dubrel.base.plugins import Register
+from dubrel.base.value import Value
 from dubrel.translation.translators.directions import BY_RULES, NEURAL
 
 
@@ -34,8 +34,7 @@ class Translator(Protocol):
         ...
 
 
-@dataclass(frozen=True)
-class Engine:
+class Engine(Value):
     """How a translator is loaded.
 
     Attributes

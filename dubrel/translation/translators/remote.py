@@ -11,7 +11,6 @@ import json
 import re
 import time
 from collections.abc import Sequence
-from dataclasses import dataclass
 from hashlib import blake2b
 from typing import Any
 
@@ -20,6 +19,7 @@ from dubrel.base.errors import EngineError
 from dubrel.base.http_client import Line, checked_address
 from dubrel.base.languages import language_name, main_tag
 from dubrel.base.text import tidied
+from dubrel.base.value import Value
 from dubrel.translation.translators.engines import Engine
 from dubrel.user.keys import key_for
 from dubrel.user.settings import SETTINGS
@@ -28,8 +28,7 @@ _JOB = re.compile(r"[A-Za-z0-9._-]{1,100}")
 _MOST_SIGNS = 20_000
 
 
-@dataclass(frozen=True)
-class Offer:
+class Offer(Value):
     """What a service can do and asks for it.
 
     Attributes

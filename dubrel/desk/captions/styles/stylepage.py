@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 from PySide6.QtCore import QEvent, QObject, Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QFrame, QVBoxLayout, QWidget
 
 from dubrel.base.catalogue import counted, shipped, tr
+from dubrel.base.value import replace
 from dubrel.captions.styles import RULES, STYLES, style_problems
 from dubrel.desk.captions.styles.stylepictures import RulePicture, SpeedPlot
 from dubrel.desk.shell.core.background import Background
@@ -201,7 +200,7 @@ class StylePage(PaperPage):
 
     def take(self, name: str, value: object) -> None:
         """Take a value that the sentence got."""
-        self.style_ = replace(self.style_, **{name: value})  # type: ignore[arg-type]
+        self.style_ = replace(self.style_, **{name: value})
         self.picture.show_rule(self.style_, name)
         self._judge()
         self.edited.emit(self.style_)

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, Protocol
 
 from dubrel.base.catalogue import counted, tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.timecode import frames_to_ms, ms_to_frames
+from dubrel.base.value import replace
 from dubrel.desk.cut.cameras.cameracommands import MOST_KEYS, CameraCommands
 from dubrel.desk.cut.cameras.camerashowing import CameraShowing, people_of
 from dubrel.desk.shell.core.background import Background

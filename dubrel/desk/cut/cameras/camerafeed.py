@@ -6,7 +6,6 @@ import contextlib
 import logging
 import time
 from collections.abc import Mapping
-from dataclasses import dataclass
 from fractions import Fraction
 from threading import Condition, Thread
 from typing import Any
@@ -14,6 +13,7 @@ from typing import Any
 from PySide6.QtCore import QObject, QTimer, Signal
 from PySide6.QtGui import QImage
 
+from dubrel.base.value import Value
 from dubrel.desk.shell.core.background import load_qt
 
 _WIDE = 480  # pixels
@@ -22,8 +22,7 @@ _AGAIN_S = 5.0  # a film that could not be opened is tried again after so long
 _AHEAD_S = 2.0  # what lies further ahead is sought: a picture nearby is better than one that comes late
 
 
-@dataclass(frozen=True)
-class Wish:
+class Wish(Value):
     """A picture that is wished for: of which film, at which of its times in milliseconds."""
 
     path: str

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from math import ceil
 
 from PySide6.QtCore import QPointF, QRect, QRectF, QSizeF, Qt, Signal
@@ -11,6 +10,7 @@ from PySide6.QtGui import QColor, QFontMetricsF, QImage, QPainter, QPaintEvent, 
 from PySide6.QtWidgets import QAbstractButton, QWidget
 
 from dubrel.base.catalogue import tr
+from dubrel.base.value import Value
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.scale import px
@@ -22,8 +22,7 @@ _SHAPE = 16 / 9
 _LEAST = 80
 
 
-@dataclass(frozen=True)
-class Seen:
+class Seen(Value):
     """A camera as its monitor shows it.
 
     Attributes

@@ -7,6 +7,7 @@ from PySide6.QtGui import QKeyEvent, QResizeEvent
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from dubrel.base.catalogue import tr
+from dubrel.base.value import replace
 from dubrel.desk.cut.cameras.cameralanes import CameraLanes
 from dubrel.desk.cut.cameras.cameramonitors import CameraMonitors
 from dubrel.desk.shell.core.desk import Desk
@@ -118,7 +119,7 @@ class CameraPage(SentencePage):
         self._fit_monitors()
 
     def _changed(self, name: str, value: object) -> None:
-        self.rules = CameraRules(**{**vars(self.rules), name: value})
+        self.rules = replace(self.rules, **{name: value})
         self.rules_changed.emit(self.rules)
 
     def show_state(self, empty: str, state: str, *, cameras: int) -> None:

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
+from dubrel.base.value import replace
 from dubrel.desk.sheet.meanings import Meanings
 from dubrel.desk.shell.core.background import Background
 from dubrel.desk.shell.core.desk import Desk

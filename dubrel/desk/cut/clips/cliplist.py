@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import Any
 
 from PySide6.QtCore import QAbstractListModel, QModelIndex, QRectF, QSize, Qt, Signal
@@ -13,6 +12,7 @@ from PySide6.QtWidgets import QAbstractItemView, QListView, QStyle, QStyledItemD
 from dubrel.base.catalogue import counted, tr
 from dubrel.base.text import reads_rtl
 from dubrel.base.timecode import format_clock
+from dubrel.base.value import Value
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.scale import px
@@ -27,8 +27,7 @@ _NOTHING = QModelIndex()
 _MOST_TRACES = 200
 
 
-@dataclass(frozen=True)
-class ClipRow:
+class ClipRow(Value):
     """A clip that was made, or a passage that could become one.
 
     Attributes

@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtWidgets import QLineEdit
 
 from dubrel.base.catalogue import tr
+from dubrel.base.value import replace
 from dubrel.desk.cut.clips.cliplist import ClipList
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
@@ -118,7 +117,7 @@ class ClipPage(SentencePage):
         self.put_beside(self.about)
 
     def _changed(self, name: str, value: object) -> None:
-        rules = ClipRules(**{**vars(self.rules), name: value})
+        rules = replace(self.rules, **{name: value})
         if rules.low_s > rules.high_s:  # the other end goes along
             both = rules.low_s if name == "low_s" else rules.high_s
             rules = replace(rules, low_s=both, high_s=both)

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import replace
 from functools import partial
 from typing import TYPE_CHECKING, Any, Protocol
 
 from dubrel.base.catalogue import counted, shipped, tr
 from dubrel.base.errors import DubrelError
+from dubrel.base.value import replace
 from dubrel.desk.cut.clips.clipfinding import ClipFinding
 from dubrel.desk.sheet.meanings import Meanings
 from dubrel.desk.shell.core.commands import Command

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Container, Iterable
-from dataclasses import replace
 from pathlib import Path
 
 from PySide6.QtCore import Qt
@@ -21,6 +20,7 @@ from PySide6.QtWidgets import (
 
 from dubrel.base.catalogue import shipped, tr
 from dubrel.base.languages import known_language, language_name
+from dubrel.base.value import replace
 from dubrel.captions.looks import LOOKS
 from dubrel.captions.styles import STYLES
 from dubrel.desk.shell.kit.guard import guarded

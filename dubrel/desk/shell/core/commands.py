@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, field
 
 from PySide6.QtGui import QAction, QKeySequence
 from PySide6.QtWidgets import QWidget
@@ -11,6 +10,7 @@ from PySide6.QtWidgets import QWidget
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.folders import config_folder
+from dubrel.base.value import Value, field
 from dubrel.user.kept import Kept
 
 
@@ -19,8 +19,7 @@ def always() -> str:
     return ""
 
 
-@dataclass(frozen=True)
-class Command:
+class Command(Value):
     """An action as a room gives it.
 
     Attributes
@@ -46,8 +45,7 @@ class Command:
     words: str = ""
 
 
-@dataclass(frozen=True)
-class Act:
+class Act(Value):
     """A button of a page, a panel or a drawer, as the list of commands finds it.
 
     Attributes
@@ -64,8 +62,7 @@ class Act:
     run: Callable[[], object]
 
 
-@dataclass(frozen=True)
-class Group:
+class Group(Value):
     """Commands under one heading of the menu."""
 
     name: str

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import replace
 from pathlib import Path
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from dubrel.base.errors import DubrelError
+from dubrel.base.value import replace
 from dubrel.desk.shell.core.background import Background
 from dubrel.model import Media
 

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable
-from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -12,6 +11,7 @@ from PySide6.QtCore import QObject, QTimer, Signal
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
+from dubrel.base.value import replace
 from dubrel.desk.shell.core.background import beside
 from dubrel.desk.shell.core.recordingcheck import RecordingCheck
 from dubrel.media.cache import is_read, peaks_path

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dubrel.base.value import Value
 
 
-@dataclass(frozen=True)
-class ToDo:
+class ToDo(Value):
     """What is still to do, in a few words, the share that is done, 0 to 1, and how many things are left."""
 
     text: str = ""

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import contextlib
 import re
-from dataclasses import replace
 from functools import partial
 from typing import Protocol
 
@@ -14,6 +13,7 @@ from PySide6.QtWidgets import QApplication, QMenu, QStackedWidget, QWidget
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
+from dubrel.base.value import replace
 from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.menus import show_menu
 from dubrel.desk.shell.frame.booth import Booth
@@ -87,7 +87,7 @@ class Panes:
     def keep(self, **changed: object) -> None:
         """Remember something of the window."""
         settings = SETTINGS.read()
-        made = replace(settings, **changed)  # type: ignore[arg-type]
+        made = replace(settings, **changed)
         if made != settings:
             with contextlib.suppress(DubrelError):  # no reason to interrupt anybody
                 SETTINGS.write(made)

@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 from dubrel.base.catalogue import counted, tr
 from dubrel.base.timecode import snap_to_frame
+from dubrel.base.value import replace
 from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.model import Project

@@ -19,6 +19,7 @@ from dubrel.base.errors import DubrelError
 from dubrel.base.folders import log_file
 
 C = TypeVar("C", bound=type)
+_HERE = "dubrel_errors"
 _ANSWERS: dict[str, Any] = {"event": False, "eventFilter": False}
 
 
@@ -31,7 +32,12 @@ class Errors(QObject):
 def errors() -> Errors:
     """Those of this application."""
     app = QCoreApplication.instance()
-    return (app.findChild(Errors) if app else None) or Errors(app)
+    found = app.property(_HERE) if app else None  # a search would make an object of each child
+    if not isinstance(found, Errors):
+        found = Errors(app)
+        if app is not None:
+            app.setProperty(_HERE, found)
+    return found
 
 
 def tell(error: BaseException) -> None:

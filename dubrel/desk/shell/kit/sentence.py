@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import re
 from collections.abc import Sequence
-from dataclasses import dataclass
 from functools import partial
 from typing import Any
 
@@ -14,6 +13,7 @@ from PySide6.QtWidgets import QLabel, QLayout, QLayoutItem, QLineEdit, QMenu, QS
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
+from dubrel.base.value import Value
 from dubrel.desk.shell.kit.guard import guarded, tell
 from dubrel.desk.shell.kit.scale import px, scale
 from dubrel.desk.shell.kit.theme import text_font
@@ -106,8 +106,7 @@ def _is_mark(item: QLayoutItem) -> bool:
     return isinstance(widget, QLabel) and widget.text()[:1] in ",.;:"
 
 
-@dataclass(frozen=True)
-class Blank:
+class Blank(Value):
     """What may stand in a blank.
 
     Attributes

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
 from functools import cache
 from pathlib import Path
 
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
 
 import dubrel
+from dubrel.base.value import Value, replace
 from dubrel.desk.shell.kit.scale import px
 
 _ASSETS = Path(dubrel.__file__).parent / "assets"
@@ -22,8 +22,7 @@ class Space:
     ROOM, WIDE, EDGE, FAR, PAGE = 12, 16, 20, 28, 44
 
 
-@dataclass(frozen=True)
-class Theme:
+class Theme(Value):
     """Colours by what they mean.
 
     ``live`` is what is happening now, ``action`` what can be done, ``look``

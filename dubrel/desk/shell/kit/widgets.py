@@ -154,6 +154,7 @@ def scroll(area: QScrollArea, widget: QWidget) -> None:
 def scrolled(widget: QWidget) -> QScrollArea:
     """A widget on the bare desk that can be scrolled; the keys stay in it."""
     area = QScrollArea()
+    area.setViewport(QWidget())
     scroll(area, widget)
     area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
     area.viewport().setAutoFillBackground(False)

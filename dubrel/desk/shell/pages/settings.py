@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from functools import partial
 from pathlib import Path
 
@@ -13,6 +12,7 @@ from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QWidget
 from dubrel.base.catalogue import LANGUAGES, tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.folders import cache_root
+from dubrel.base.value import replace
 from dubrel.desk.shell.core.background import beside
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import time
 from collections.abc import Sequence
-from dataclasses import replace
 from pathlib import Path
 
 from PySide6.QtCore import QRect, QRectF, QSize, Qt, Signal
@@ -24,6 +23,7 @@ from PySide6.QtWidgets import (
 
 from dubrel.base.catalogue import told, tr
 from dubrel.base.timecode import format_length
+from dubrel.base.value import replace
 from dubrel.desk.shell.kit.dates import dated
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.scale import fixed, px

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
 from functools import partial
 from pathlib import Path
 
@@ -13,6 +12,7 @@ from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTab
 
 from dubrel.base.catalogue import counted, tr
 from dubrel.base.errors import DubrelError
+from dubrel.base.value import Value, replace
 from dubrel.desk.shell.core.background import Background
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.dates import dated
@@ -30,8 +30,7 @@ from dubrel.store.versions import time_of, version_names
 SAVED = ""  # the name of the state that was saved last
 
 
-@dataclass(frozen=True)
-class _Looked:
+class _Looked(Value):
     """A version that was read: what it says, and what is different now."""
 
     project: Project

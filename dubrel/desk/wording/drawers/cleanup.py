@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 
 from dubrel.base.catalogue import counted, tr
+from dubrel.base.value import replace
 from dubrel.desk.sheet.typing import TypingSheet
 from dubrel.desk.shell.core.background import beside
 from dubrel.desk.shell.core.desk import Desk
@@ -69,7 +70,7 @@ class CleanUpPage(DrawerPage):
             )
             if row is not None:
                 ticked = known.get((row.words, row.text), row.ticked)
-                found.append(Row(**{**row.__dict__, "ticked": ticked}))
+                found.append(replace(row, ticked=ticked))
         return found
 
     def _proposals(self, project: Project) -> list[Proposal]:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import replace
 
 from PySide6.QtCore import QEvent, QObject, Qt
 from PySide6.QtGui import QKeyEvent, QKeySequence
@@ -11,6 +10,7 @@ from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit
 
 from dubrel.base.catalogue import counted, tr
 from dubrel.base.timecode import format_clock
+from dubrel.base.value import replace
 from dubrel.desk.sheet.typing import TypingSheet
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
