@@ -5,6 +5,7 @@ Breaks inside phrases.
 
 from __future__ import annotations
 
+import gc
 import random
 import sys
 import time
@@ -66,6 +67,7 @@ def speed() -> None:
     from dubrel.captions.setting.setting import set_captions
     from dubrel.captions.styles import DEFAULT_STYLE
 
+    gc.disable()  # as the application does
     transcript = talk(34_000).transcript
     texts = [word.text for turn in transcript.turns for word in turn.words]
     counting = best_of(lambda: sum(grapheme_count(text) for text in texts), 9)

@@ -100,7 +100,8 @@ class Chain(Value, eq=False, dict=True):
     @cached_property
     def _traits(self) -> np.ndarray:
         language = self.language
-        found = np.array([traits_of(text, language) for text in self.texts], np.int16).reshape(-1, 2)
+        flat = [trait for text in self.texts for trait in traits_of(text, language)]
+        found = np.array(flat, np.int16).reshape(-1, 2)
         for nth, word in enumerate(self.words[1:]):
             if word.spaced:  # where a script puts no spaces between words, one stands where sense parts
                 found[nth, 1] |= CLAUSE

@@ -8,6 +8,8 @@ further line is one pass over the table.
 from __future__ import annotations
 
 from collections.abc import Sequence
+from concurrent.futures import ThreadPoolExecutor
+from functools import partial
 
 import numpy as np
 
@@ -17,6 +19,7 @@ from dubrel.captions.setting.chain import Chain
 from dubrel.model import HouseStyle
 
 FAR = np.float32(1e9)
+_WORDS = 2000  # whose tables are made at once: they stay near the processor
 _LONGEST = 4096  # characters: longer words cost no more
 
 
@@ -29,13 +32,10 @@ class LineTables(Value):
         ``FAR`` where a run does not fit.
     lines : ndarray of int8, shape (words, width)
         How many lines are best.
-    lengths : ndarray of int32, shape (words, width)
-        Characters of a run with its name.
     """
 
     cost: np.ndarray
     lines: np.ndarray
-    lengths: np.ndarray
     _firsts: dict[int, np.ndarray]
     _rests: dict[int, np.ndarray]
 
@@ -60,33 +60,56 @@ def width_of(chain: Chain) -> int:
 
 
 def line_tables(chain: Chain, width: int) -> LineTables:
-    """Compute the best lines of all runs of at most ``width`` words."""
-    style, named = chain.style, chain.named
-    bare = _run_lengths(chain, width)
+    """Compute the best lines of all runs of at most ``width`` words, those of some thousand words at once."""
+    lows = range(0, max(1, len(chain)), _WORDS)
+    parts = [partial(_tables, chain, width, low, min(low + _WORDS, len(chain))) for low in lows]
+    if len(parts) == 1:
+        return parts[0]()
+    with ThreadPoolExecutor(2) as pool:
+        found = list(pool.map(lambda part: part(), parts))
+    cost, lines = (np.concatenate([getattr(one, name) for one in found]) for name in ("cost", "lines"))
+    firsts, rests = (
+        {
+            count: np.concatenate([getattr(one, name)[count] for one in found])
+            for count in getattr(found[0], name)
+        }
+        for name in ("_firsts", "_rests")
+    )
+    return LineTables(cost, lines, firsts, rests)
+
+
+def _tables(chain: Chain, width: int, low: int, high: int) -> LineTables:
+    """Those of the runs that begin at words from ``low`` to ``high``."""
+    style, own = chain.style, high - low
+    high = min(high + width, len(chain))  # the lines of the last runs begin behind it
+    named = chain.named[low:high]
+    bare = _run_lengths(chain, width, low, high)
+    line = chain.line_costs[low:high].astype(np.float32)
     rest = {1: _single(bare, style, 0)}
     firsts: dict[int, np.ndarray] = {}
     rests: dict[int, np.ndarray] = {}
     for count in range(2, style.max_lines):
-        rest[count], rests[count] = _broken(chain, bare, rest[count - 1], count)
+        rest[count], rests[count] = _broken(line, style, bare, bare, rest[count - 1], count)
     lengths = bare + named[:, None] if named.any() else bare
     best = _single(lengths, style, 0) + _over_single(lengths, style)
     best -= _even(lengths, 1, style)
     lines = np.ones(best.shape, np.int8)
     for count in range(2, style.max_lines + 1):
-        cost, firsts[count] = _broken(chain, lengths, rest[count - 1], count)
+        cost, firsts[count] = _broken(line, style, lengths, bare, rest[count - 1], count)
         cost -= _even(lengths, count, style)
-        lines[cost < best] = count
+        np.copyto(lines, np.int8(count), where=cost < best)
         best = np.minimum(best, cost)
     if (last := style.max_words) and last < width:
         best[:, last:] = FAR
-    return LineTables(np.where(best < FAR / 2, best, FAR), lines, lengths, firsts, rests)
+    cost = np.where(best < FAR / 2, best, FAR)[:own]
+    return LineTables(cost, lines[:own], *({n: of[:own] for n, of in one.items()} for one in (firsts, rests)))
 
 
-def _run_lengths(chain: Chain, width: int) -> np.ndarray:
+def _run_lengths(chain: Chain, width: int, low: int, high: int) -> np.ndarray:
     """Characters of each run in one line; of runs past the last word, far too many."""
     count, sums = len(chain), chain.sums
-    stops = np.arange(count)[:, None] + np.arange(1, width + 1)[None, :]
-    found = sums[np.minimum(stops, count)] - (sums[:-1] + chain.gaps)[:, None]
+    stops = np.arange(low, high)[:, None] + np.arange(1, width + 1)[None, :]
+    found = sums[np.minimum(stops, count)] - (sums[low:high] + chain.gaps[low:high])[:, None]
     found[stops > count] = 1 << 20
     return found.astype(np.int32)
 
@@ -120,16 +143,17 @@ def _over_single(lengths: np.ndarray, style: HouseStyle) -> np.ndarray:
     return np.where(lengths > limit, np.float32(costs.OVER_SINGLE), np.float32(0))
 
 
-def _broken(chain: Chain, lengths: np.ndarray, rest: np.ndarray, count: int) -> tuple[np.ndarray, np.ndarray]:
+def _broken(
+    line: np.ndarray, style: HouseStyle, lengths: np.ndarray, bare: np.ndarray, rest: np.ndarray, count: int
+) -> tuple[np.ndarray, np.ndarray]:
     """The best cost of each run in so many lines, and how many words its first line has."""
     words, width = lengths.shape
-    style = chain.style
     best = np.full((words, width), FAR, np.float32)
     split = np.zeros((words, width), np.int8 if width < 128 else np.int16)
     first = _single(lengths, style, count - 1)
     orphan = _orphans(lengths)
-    below = rest + (_orphans(_run_lengths(chain, width)) if count == 2 else 0)
-    line = chain.line_costs.astype(np.float32)
+    below = rest + (_orphans(bare) if count == 2 else 0)
+    reach = int(np.flatnonzero((below < FAR).any(axis=0)).max(initial=-1)) + 1  # words that fit below
     for taken in range(1, width):
         top = (
             first[: words - taken, taken - 1]
@@ -138,11 +162,11 @@ def _broken(chain: Chain, lengths: np.ndarray, rest: np.ndarray, count: int) -> 
         )
         if not (top < FAR).any():
             break
-        cost = top[:, None] + below[taken:, : width - taken]
-        here = best[: words - taken, taken:]
-        better = cost < here
-        here[better] = cost[better]
-        split[: words - taken, taken:][better] = taken
+        cost = top[:, None] + below[taken:, : min(width - taken, reach)]
+        runs = slice(0, words - taken), slice(taken, taken + cost.shape[1])
+        better = cost < best[runs]
+        np.minimum(best[runs], cost, out=best[runs])
+        np.copyto(split[runs], split.dtype.type(taken), where=better)
     return best, split
 
 

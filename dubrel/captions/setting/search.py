@@ -19,6 +19,7 @@ from dubrel.captions.setting import costs
 from dubrel.captions.setting.chain import Chain, dash_length
 from dubrel.captions.setting.linetables import FAR, LineTables, line_tables, width_of
 from dubrel.captions.setting.timing import FAR_AHEAD, Bounds, Clock, Steps
+from dubrel.captions.setting.walking import Block, block_of, walk
 from dubrel.model import HouseStyle
 
 _STOPS = 1200  # places whose steps are computed at once
@@ -113,26 +114,29 @@ class Search(Value, eq=False, dict=True):
         -------
         end, cost : ndarray, shape (steps, candidates, candidates)
         """
-        width = self.ins.shape[1]
-        main = self.clock.main_ins
+        shape = (len(starts), *2 * self.ins.shape[1:])
+        ends, price = np.zeros(shape, np.int64), np.full(shape, np.inf, np.float32)
+        for rows, own, step, end, cost in self._priced(starts, stops):
+            ends[rows, own], price[rows, own] = step.absolute(end), cost
+        return ends, price
+
+    def _priced(
+        self, starts: np.ndarray, stops: np.ndarray
+    ) -> Iterator[tuple[slice | np.ndarray, slice, Steps, np.ndarray, np.ndarray]]:
+        """Some of the captions with some of their in times: their steps, best out times and costs."""
+        main = self.clock.main_ins if not self.clock.has_shots else self.ins.shape[1]
         text, least = self._texts(starts, stops)
-        if self.clock.has_shots or main == width:
-            step = self._steps(starts, stops, slice(None), text, least)
-            end, cost = self.clock.best_out(step)
-            return step.absolute(end), cost
         step = self._steps(starts, stops, slice(0, main), text, least)
         end, cost = self.clock.best_out(step)
+        yield slice(None), slice(0, main), step, end, cost
+        if main == self.ins.shape[1]:
+            return
         # coming in before the first word is worth its cost only where there is too little time to read
         wanted = np.maximum(step.least, np.float32(self.chain.style.min_ms))
         some = np.flatnonzero((end[:, :1] - step.start[:, :1] < wanted).any(axis=(1, 2)))
-        ends = np.zeros((len(starts), width, width), np.int64)
-        costs_ = np.full((len(starts), width, width), np.inf, np.float32)
-        ends[:, :main], costs_[:, :main] = step.absolute(end), cost
         if len(some):
             early = self._steps(starts[some], stops[some], slice(main, None), text[some], least[some])
-            end, cost = self.clock.best_out(early)
-            ends[some, main:], costs_[some, main:] = early.absolute(end), cost
-        return ends, costs_
+            yield some, slice(main, None), early, *self.clock.best_out(early)
 
     def _texts(self, starts: np.ndarray, stops: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
         """What the text of captions costs with each next in time, and how long it needs to be read."""
@@ -146,25 +150,30 @@ class Search(Value, eq=False, dict=True):
     ) -> Steps:
         """Captions for some of their own in times."""
         chain, grid, style = self.chain, self.clock.grid, self.chain.style
-        begins = self.ins[:, own][starts]
-        base = int(begins[:, 0].min())
-        readable = grid.after(begins + np.maximum(least, style.min_ms)[:, None])
-        spoken = self._spoken[stops - 1]
-        most = np.minimum(self._longest[:, own][starts], self._stays[stops - 1][:, None])
-        shortest = self._shortest[:, own][starts]
+        low, high = int(starts.min()), int(stops.max())
+        base = int(self.ins[low : high + 1, own].min())
+        first, last, after = starts - low, stops - 1 - low, stops - low
 
         def brought(ms: np.ndarray) -> np.ndarray:
             return np.minimum(ms - base, FAR_AHEAD).astype(np.float32)
 
+        def table(of: np.ndarray) -> np.ndarray:
+            return brought(of[low : high + 1])  # each place once, and not once for each step
+
+        begins = self.ins[:, own][starts]
+        readable = brought(grid.after(begins + np.maximum(least, style.min_ms)[:, None]))
+        spoken = table(self._spoken)[last][:, None]
         return Steps(
             base,
-            start=brought(begins)[:, :, None],
-            latest=brought(self._latest[stops])[:, None, :],
-            word=brought(chain.end[stops - 1])[:, None, None],
-            spoken=brought(spoken)[:, None, None],
-            most=brought(most)[:, :, None],
-            shortest=brought(shortest)[:, :, None],
-            wanted=brought(np.maximum(readable, spoken[:, None]))[:, :, None],
+            start=table(self.ins[:, own])[first][:, :, None],
+            latest=table(self._latest)[after][:, None, :],
+            word=table(chain.end)[last][:, None, None],
+            spoken=spoken[:, :, None],
+            most=np.minimum(table(self._longest[:, own])[first], table(self._stays)[last][:, None])[
+                :, :, None
+            ],
+            shortest=table(self._shortest[:, own])[first][:, :, None],
+            wanted=np.maximum(readable, spoken)[:, :, None],
             least=least.astype(np.float32)[:, None, None],
             text=text[:, None, :],
         )
@@ -234,16 +243,16 @@ class Search(Value, eq=False, dict=True):
 
     def cheapest(self) -> tuple[list[Run], float]:
         """The captions that cost the least, and what they cost together."""
-        count, width = len(self.chain), self.ins.shape[1]
-        best = np.full((count + 1) * width, np.inf)
-        best[:width] = self.in_costs[0]
-        blocks: list[tuple[np.ndarray, np.ndarray]] = []
+        count = len(self.chain)
+        best = np.full((count + 1, self.ins.shape[1]), np.inf)
+        best[0] = self.in_costs[0]
+        blocks: list[Block] = []
         for stops, block in self._blocks():
             blocks.append(block)
-            _walk(best, *block, self.first[stops] * width, stops * width)
-        return self._traced(best, blocks), float(best[count * width])
+            walk(best, block, int(stops[0]))
+        return self._traced(best, blocks), float(best[count, 0])
 
-    def _blocks(self) -> Iterator[tuple[np.ndarray, tuple[np.ndarray, np.ndarray]]]:
+    def _blocks(self) -> Iterator[tuple[np.ndarray, Block]]:
         """Borders in order, some at a time, with the costs of their steps and where each one's begin.
 
         Those of borders to come are computed in threads while the way is sought over the ones before.
@@ -257,14 +266,16 @@ class Search(Value, eq=False, dict=True):
         with ThreadPoolExecutor(_THREADS) as pool:
             yield from zip(borders, pool.map(self._block, borders, firsts))
 
-    def _block(self, stops: np.ndarray, firsts: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
-        """The costs of all steps to some borders, and where those of each border begin among them."""
-        width = self.ins.shape[1]
+    def _block(self, stops: np.ndarray, firsts: np.ndarray) -> Block:
+        """All steps to some borders, with what they cost."""
         sizes = stops - firsts
-        offsets = np.concatenate(([0], np.cumsum(sizes)))
-        starts = np.arange(offsets[-1]) - np.repeat(offsets[:-1] - firsts, sizes)
-        _, cost = self.steps(starts, np.repeat(stops, sizes))
-        return cost.reshape(-1, width), offsets * width
+        reach, width = int(sizes.max()), self.ins.shape[1]
+        border = np.repeat(np.arange(len(stops)), sizes)
+        place = np.arange(len(border)) + np.repeat(reach - np.cumsum(sizes), sizes)
+        cost = np.full((len(stops), reach, width, width), np.inf, np.float32)
+        for rows, own, _, _, price in self._priced(stops[border] + place - reach, stops[border]):
+            cost[border[rows], place[rows], own] = price
+        return block_of(cost)
 
     def times_of(self, edges: Sequence[int]) -> list[tuple[int, int]]:
         """The best times of given captions; ``edges`` are the places where they begin, and the end."""
@@ -282,13 +293,13 @@ class Search(Value, eq=False, dict=True):
             way = own
         return found[::-1]
 
-    def _traced(self, best: np.ndarray, blocks: list[tuple[np.ndarray, np.ndarray]]) -> list[Run]:
+    def _traced(self, best: np.ndarray, blocks: list[Block]) -> list[Run]:
         """The way back from the end, with the out times that belong to it."""
         steps, stop, way, width = [], len(self.chain), 0, self.ins.shape[1]
         while stop:
-            cost, edges = blocks[(stop - 1) // _STOPS]
-            nth, first = (stop - 1) % _STOPS, int(self.first[stop])
-            ways = cost[edges[nth] : edges[nth + 1], way] + best[first * width : stop * width]
+            block, nth = divmod(stop - 1, _STOPS)
+            first = int(self.first[stop])
+            ways = blocks[block].to(nth, first, stop, way) + best[first:stop]
             start, before = divmod(int(ways.argmin()) + first * width, width)
             steps.append((start, stop, before, way))
             stop, way = start, before
@@ -330,32 +341,6 @@ class Search(Value, eq=False, dict=True):
             second = int(np.searchsorted(self.chain.part_of, self.chain.part_of[stop - 1])) - start
             return Run(start, stop, (second,), True, start_ms, end_ms)
         return Run(start, stop, self.lines.breaks(start, stop), False, start_ms, end_ms)
-
-
-def _walk(
-    best: np.ndarray, cost: np.ndarray, edges: np.ndarray, firsts: np.ndarray, stops: np.ndarray
-) -> None:
-    """Go over some borders: what each costs at the least, from those before it.
-
-    Parameters
-    ----------
-    best : ndarray of float64
-        For each border and in time the least cost so far; gets that of the borders.
-    cost : ndarray of float32, shape (steps, in times)
-    edges, firsts, stops : ndarray of int
-        For each border where its steps begin in ``cost``, and where the first
-        of the borders from which they come, and it itself, stand in ``best``.
-    """
-    low, width = int(firsts.min()), cost.shape[1]
-    base = best[low : stops[0]].min()  # single precision is enough for the differences of some minutes
-    here = np.empty(int(stops[-1]) + width - low, np.float32)
-    here[: stops[0] - low] = best[low : stops[0]] - base
-    reduce, ways = np.minimum.reduce, np.ascontiguousarray(cost.T)  # the least along a row is found faster
-    for a, b, first, stop in zip(
-        edges.tolist(), edges[1:].tolist(), (firsts - low).tolist(), (stops - low).tolist()
-    ):
-        reduce(ways[:, a:b] + here[first:stop], axis=1, out=here[stop : stop + width])
-    best[stops[0] : stops[-1] + width] = here[stops[0] - low :] + base
 
 
 def _least_ms(length: np.ndarray, words: np.ndarray, style: HouseStyle) -> np.ndarray:

@@ -218,6 +218,10 @@ class HeldWords:
         self._ids: list[int] = []
         self._starts: list[int] = []  # for each word that shows, where its ids begin
         for part in chain.parts:
+            if not any(word.struck for word in part.turn.words):
+                self._starts += range(len(self._ids), len(self._ids) + len(part.turn.words))
+                self._ids += [word.id for word in part.turn.words]
+                continue
             begin: int | None = len(self._ids)  # struck words before the first one go with it
             for word in part.turn.words:
                 if not word.struck:
