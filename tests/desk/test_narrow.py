@@ -126,3 +126,18 @@ def test_a_small_screen_folds_the_rail_by_itself_and_a_large_one_shows_it(window
     window.resize(1100, 700)
     assert window.rail.width() > 100
     assert SETTINGS.read().folded == ()
+
+
+@pytest.mark.parametrize("width", [900, 1100, 1200, 1280, 1500])
+def test_no_line_of_two_languages_is_cut_at_any_width(small, qtbot, monkeypatch, width):
+    small.resize(width, 800)
+    qtbot.waitUntil(lambda: small.width() == width)
+    small.show_room("translation")
+    sheet, project = small.rooms["translation"].page.sheet, small.session.project
+    texts = drawn(sheet, monkeypatch)
+    assert "o que você encontrou quando a água escoou?" in texts
+    track = sheet.track
+    shown = [slot.caption for slot in sheet.slots[:3]]
+    assert {line for one in shown for line in text_of(project, track, one).lines} <= set(texts)
+    layouts = [sheet.build(slot).layouts(side) for slot in sheet.slots for side in (False, True)]
+    assert [one.text() for some in layouts for one in some if "…" in one.text()] == []

@@ -13,6 +13,7 @@ from translating import (
     translated,
 )
 
+from dubrel.base.catalogue import told
 from dubrel.base.errors import DubrelError
 from dubrel.edits.translation.track import source_changes, translated_tracks
 from dubrel.edits.words.wording import replace_text
@@ -356,3 +357,13 @@ def test_what_a_translation_means_is_found_out_in_the_background(room, window, q
     room.findings.settle()
     assert room.findings.known[pair.source, pair.target].meaning < 0.06
     assert "meaning" in [one.rule for one in room.findings.doubts_of(sheet.slot.caption)]
+
+
+def test_what_is_not_counted_yet_is_not_said(window, qtbot):
+    window.filing.open_path(DEMO / "slow-water-7.dubrel")
+    window.show_room("translation")
+    room = window.rooms["translation"]
+    said = []
+    window.desk.counted.connect(lambda: said.append((room.findings.counting, told(room.todo().text))))
+    qtbot.waitUntil(lambda: (False, "2 to look at") in said, timeout=20_000)
+    assert {text for counting, text in said if counting} == {"Portuguese"}

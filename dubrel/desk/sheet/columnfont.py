@@ -8,27 +8,37 @@ from PySide6.QtGui import QFont, QFontMetricsF
 
 from dubrel.desk.shell.kit.theme import sheet_font
 
-_SMALLEST = 0.66
+SMALLEST = 0.66  # of the sheet's size; smaller cannot be read
 SAMPLE = 40  # captions that tell how wide letters are
+_NEARLY = 0.8
 
 
-def column_font(room: float, sides: Sequence[tuple[int, Sequence[str]]]) -> QFont:
-    """The font of the sheet, somewhat smaller where only that lets a line of full length fit.
+def full_line(sides: Sequence[tuple[int, Sequence[str]]]) -> float:
+    """How many pixels a full line takes at the sheet's size.
 
     Parameters
     ----------
-    room : float
-        Pixels for a line.
     sides : sequence of (int, sequence of str)
         For each side the longest line that its style allows, in characters, and lines to
         tell by how wide its letters are.
     """
-    font = sheet_font()
-    metrics, widest = QFontMetricsF(font), 0.0
+    metrics, widest = QFontMetricsF(sheet_font()), 0.0
     for length, lines in sides:
-        widths = [metrics.horizontalAdvance(line) / len(line) for line in lines if line]
-        letter = sum(widths) / len(widths) if widths else metrics.averageCharWidth()
-        widest = max(widest, letter * length)
-    if widest > room > 0:
-        font.setPixelSize(max(1, int(font.pixelSize() * max(_SMALLEST, room / widest))))
+        # by the widest of them: a line that is nearly full has no room to be wider than others are on average
+        full = (metrics.horizontalAdvance(one) / len(one) for one in lines if len(one) > _NEARLY * length)
+        widest = max(widest, max(full, default=metrics.averageCharWidth()) * length)
+    return widest
+
+
+def column_font(room: float, full: float) -> QFont:
+    """The font of the sheet, somewhat smaller where only that lets a full line fit.
+
+    Parameters
+    ----------
+    room, full : float
+        Pixels that there are for a line, and that a full one takes.
+    """
+    font = sheet_font()
+    if full > room > 0:
+        font.setPixelSize(max(1, int(font.pixelSize() * max(SMALLEST, room / full))))
     return font

@@ -7,7 +7,6 @@ from collections.abc import Callable, Sequence
 from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import (
     QContextMenuEvent,
-    QFont,
     QKeyEvent,
     QMouseEvent,
     QPainter,
@@ -15,7 +14,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QWidget
 
 from dubrel.base.catalogue import tr
-from dubrel.desk.sheet.columnfont import SAMPLE, column_font
+from dubrel.desk.sheet.columnfont import SAMPLE, SMALLEST, column_font, full_line
 from dubrel.desk.sheet.page import TOP, Page
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
@@ -60,7 +59,7 @@ class FacingSheet(Page):
         super().__init__(desk.theme, parent)
         self.desk, self.session, self.findings = desk, desk.session, findings
         self._facing = Facing()
-        self._font: tuple[tuple, QFont] | None = None
+        self._full: tuple[tuple, float] | None = None
         self._current: int | None = None  # id of the slot
         self._was = 0  # its place, should it go
         self._playing: int | None = None
@@ -95,13 +94,20 @@ class FacingSheet(Page):
     @property
     def room(self) -> float:
         """Pixels for a line of either side."""
-        room = self.viewport().width() - 2 * px(MARGIN) - px(TIMES) - px(STATE)
-        return max(60.0, room if self.narrow else (room - px(GUTTER)) / 2)
+        return max(60.0, self._texts if self.narrow else self._beside)
+
+    @property
+    def _texts(self) -> float:
+        return self.viewport().width() - 2 * px(MARGIN) - px(TIMES) - px(STATE)
+
+    @property
+    def _beside(self) -> float:
+        return (self._texts - px(GUTTER)) / 2
 
     @property
     def narrow(self) -> bool:
         """Whether there is no room for both texts beside each other."""
-        return self.viewport().width() < px(NARROW)
+        return self.viewport().width() < px(NARROW) or self._beside < SMALLEST * self._full_line()
 
     def left_of(self, translated: bool) -> float:
         """Where a side begins."""
@@ -124,26 +130,24 @@ class FacingSheet(Page):
         left = tuple(text_of(project, source, one) for one in item.sources) if source else ()
         nothing = CaptionText(())
         right = text_of(project, track, item.caption) if track and item.caption else nothing
-        return Layout(item, left, right, self.room, self._column_font(), self.narrow)
+        font = column_font(self.room, self._full_line())  # one size for all of the column
+        return Layout(item, left, right, self.room, font, self.narrow)
 
-    def _column_font(self) -> QFont:
-        """One size for all of the column, so that full lines of both styles fit.
-
-        Chosen anew with room or track.
-        """
+    def _full_line(self) -> float:
+        """What a full line of either style takes; measured anew where the track is another one."""
         project, track = self.session.project, self.track
         source = project.track(track.translates) if track and track.translates else None
         both = [one for one in (source, track) if one is not None]
-        key = (round(self.room), scale(), *((one.id, one.rules) for one in both))
-        if self._font is None or self._font[0] != key:
+        key = (scale(), *((one.id, one.rules, bool(one.captions)) for one in both))
+        if self._full is None or self._full[0] != key:
             sides = []
             for one in both:
                 some = one.captions[:: max(1, len(one.captions) // SAMPLE)][:SAMPLE]
                 sides.append(
                     (one.rules.max_cpl, [line for c in some for line in text_of(project, one, c).lines])
                 )
-            self._font = (key, column_font(self.room, sides))
-        return self._font[1]
+            self._full = (key, full_line(sides))
+        return self._full[1]
 
     def _on_changed(self, change: Change) -> None:
         track = self.track

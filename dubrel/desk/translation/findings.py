@@ -48,8 +48,13 @@ class TranslationFindings(Follower):
         """The track that is worked on, as it is now."""
         return self.session.project.track(self.track_id)
 
+    @property
+    def counting(self) -> bool:
+        """Whether the track has not been gone through once: what is counted so far says little."""
+        return self._pairs is not None
+
     def look_at(self, track_id: int) -> None:
-        """TranslationFindings another track from its beginning."""
+        """Look at another track from its beginning."""
         self.track_id = track_id
         kept = (self.doubts, self.rules, self.counts, self.weights, self._covered, self._noted)
         for one in (*kept, self._waiting, self._texts, self._source_of):

@@ -78,8 +78,15 @@ class TranslationPanel(QWidget):
         return found
 
     def show_counts(self, standing: Standing | None) -> None:
-        """How many there are of each kind."""
+        """How many there are of each kind; none are known while they are being counted."""
         counts = self.findings.counts
+        if standing is None:
+            self.facts.set(tr("Over speed"), "…")
+            for name in (tr("Translated"), tr("Edited"), tr("Approved")):
+                self.standing.set(name, "…")
+            for name in (tr("Other rules"), *(tr(check.label) for check in CHECKS.values())):
+                self.facts.set_visible(name, False)
+            return
         self.facts.set(tr("Over speed"), str(counts["rule speed"]))
         others = counts["is broken"]
         self.facts.set(tr("Other rules"), str(others))
@@ -87,16 +94,10 @@ class TranslationPanel(QWidget):
         for rule, check in CHECKS.items():
             self.facts.set(tr(check.label), str(counts[rule]))
             self.facts.set_visible(tr(check.label), counts[rule] > 0)
-        if standing is not None:
-            self.standing.set(
-                tr("Translated"),
-                tr("{some:,} of {all:,}").format(some=standing.translated, all=standing.whole),
-            )
-            self.standing.set(tr("Edited"), f"{standing.edited:,}")
-            self.standing.set(
-                tr("Approved"),
-                tr("{some:,} of {all:,}").format(some=standing.approved, all=standing.captions),
-            )
+        of = tr("{some:,} of {all:,}")
+        self.standing.set(tr("Translated"), of.format(some=standing.translated, all=standing.whole))
+        self.standing.set(tr("Edited"), f"{standing.edited:,}")
+        self.standing.set(tr("Approved"), of.format(some=standing.approved, all=standing.captions))
 
     def show_sentence(self, source: str, meaning: float | None, back: str, doubts: Sequence[str]) -> None:
         """What is known of the chosen sentence."""

@@ -215,20 +215,21 @@ class TranslationRoom(Room):
     def _show_all(self) -> None:
         """Counts and details as they are now."""
         track = self.findings.track
-        self._standing = self.findings.standing
+        self._standing = None if self.findings.counting else self.findings.standing
         self.desk.counted.emit()
-        if track is None or self._page is None or self._standing is None:
+        if track is None or self._page is None:
+            return
+        if self._panel is not None:
+            self._panel.show_counts(self._standing)
+            self._show_details()
+        if (one := self._standing) is None:
+            self._page.show_state("")
             return
         left = len(self.findings.weights)
-        one = self._standing
         self._page.show_state(
             tr("{approved:,} of {captions:,} approved").format(approved=one.approved, captions=one.captions)
             + (tr(", {left:,} to look at").format(left=left) if left else "")
         )
-        if self._panel is None:
-            return
-        self._panel.show_counts(one)
-        self._show_details()
 
     def _show_details(self) -> None:
         assert self._panel is not None
