@@ -16,7 +16,7 @@ from dubrel.captions.checks import RULES, Shown, findings_of
 from dubrel.captions.lengths import line_lengths
 from dubrel.captions.places import box_of, named_place, placed, settings_of
 from dubrel.captions.setting.chain import Part, make_chain
-from dubrel.captions.setting.linetables import cost_of_lines, line_tables
+from dubrel.captions.setting.linetables import cost_of_lines, line_tables, lines_of_run
 from dubrel.captions.soundwords import sound_words
 from dubrel.captions.styles import DEFAULT_STYLE, STYLES
 from dubrel.captions.wordclasses import WordClass, class_of
@@ -276,9 +276,11 @@ def test_lines_cost_what_the_tables_say():
             max_lines=chance.choice([1, 2, 3]),
             max_cpl=chance.choice([16, 24, 30]),
             shape=chance.choice(["balanced", "bottom-heavy"]),
+            single_cpl=chance.choice([0, 12]),
         )
+        sung = [replace(word, verse=chance.random() < 0.05) for word in said(" ".join(texts))]
         chain = make_chain(
-            [Part(Turn(1, said(" ".join(texts))), "Ann", True)],
+            [Part(Turn(1, tuple(sung)), "Ann", True)],
             replace(style, names=chance.choice(["never", "change"])),
             "en",
         )
@@ -286,6 +288,9 @@ def test_lines_cost_what_the_tables_say():
         if tables.cost[0, -1] < 1e8:
             edges = [0, *tables.breaks(0, len(chain)), len(chain)]
             assert cost_of_lines(chain, edges) == pytest.approx(float(tables.cost[0, -1]), abs=0.01)
+            assert lines_of_run(chain) == tables.breaks(0, len(chain))
+        else:
+            assert lines_of_run(chain) is None
 
 
 def test_a_caption_set_by_the_machine_has_the_cheapest_lines_and_ends(film):

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 from dubrel.base.value import replace
 from dubrel.captions.setting.chain import Part, make_chain
-from dubrel.captions.setting.linetables import FAR, line_tables
+from dubrel.captions.setting.linetables import lines_of_run
 from dubrel.model import HouseStyle, Turn, Word
 
 
@@ -33,9 +33,7 @@ def best_lines(
     if not words:
         return ()
     shown = _with_name(style, bool(name))
-    chain = make_chain([Part(Turn(0, tuple(words)), name)], shown, language)
-    tables = line_tables(chain, len(chain))
-    return tables.breaks(0, len(chain)) if tables.cost[0, -1] < FAR else None
+    return lines_of_run(make_chain([Part(Turn(0, tuple(words)), name)], shown, language))
 
 
 def _with_name(style: HouseStyle, named: bool) -> HouseStyle:

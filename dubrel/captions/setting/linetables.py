@@ -105,6 +105,36 @@ def _tables(chain: Chain, width: int, low: int, high: int) -> LineTables:
     return LineTables(cost, lines[:own], *({n: of[:own] for n, of in one.items()} for one in (firsts, rests)))
 
 
+def lines_of_run(chain: Chain) -> tuple[int, ...] | None:
+    """The best lines of a whole chain as one run: what the tables say, without those of any other run.
+
+    Returns
+    -------
+    tuple of int or None
+        Where they begin, but the first; ``None`` where they do not fit.
+    """
+    style, count = chain.style, len(chain)
+    if style.max_lines > 2 or 0 < style.max_words < count:
+        tables = line_tables(chain, count)
+        return tables.breaks(0, count) if tables.cost[0, -1] < FAR else None
+    sums, gaps, name = chain.sums, chain.gaps, int(chain.named[0])
+    begin = (sums[1:] - gaps[0] + name)[None]  # of the first words, one and more
+    one = float((_single(begin, style, 0) + _over_single(begin, style) - _even(begin, 1, style))[0, -1])
+    plain = int(begin[0, -1]) <= style.max_cpl and not chain.before_verse.any()
+    if style.max_lines < 2 or count < 2 or (plain and one <= 0):
+        return () if one < FAR / 2 else None
+    end = (sums[-1] - (sums[:-1] + gaps)[::-1])[None]  # of the last words, one and more
+    above = (
+        _single(begin, style, 1)[0, :-1] + chain.line_costs[:-1].astype(np.float32) + _orphans(begin)[0, :-1]
+    )
+    both = above + (_single(end, style, 0) + _orphans(end))[0, -2::-1]
+    first = int(both.argmin())
+    two = float(both[first] - _even(begin, 2, style)[0, -1])
+    if min(one, two) >= FAR / 2:
+        return None
+    return (first + 1,) if two < one else ()
+
+
 def _run_lengths(chain: Chain, width: int, low: int, high: int) -> np.ndarray:
     """Characters of each run in one line; of runs past the last word, far too many."""
     count, sums = len(chain), chain.sums
