@@ -27,6 +27,11 @@ from dubrel.model import Project, RecognisedTurn, RecognisedWord, Speaker  # noq
 
 def pytest_configure():
     gc.disable()
+    import PySide6.QtWidgets  # noqa: F401 - which puts a way of its own in the place of the import statement
+
+    from dubrel.desk.application import read_no_sources
+
+    read_no_sources()
 
 
 def pytest_collection_finish():

@@ -46,7 +46,7 @@ def run(paths: Sequence[Path] = (), media: Path | None = None) -> int:
     from PySide6.QtCore import QTimer
     from PySide6.QtWidgets import QApplication
 
-    _read_no_sources()
+    read_no_sources()
 
     _speak()
     from dubrel.desk.access.factory import install
@@ -166,7 +166,7 @@ def _nothing_open(session: Session) -> bool:
     return not there and not session.history.depth
 
 
-def _read_no_sources() -> None:
+def read_no_sources() -> None:
     """Spare the library a look at every import, in search of a switch that none of ours has.
 
     It takes the place of the import statement, and reads the source of each module

@@ -2,10 +2,9 @@
 
 import ast
 import re
-from functools import lru_cache
 
 import pytest
-from conftest import ROOT
+from conftest import ROOT, made_once
 
 from dubrel.base.text import counted
 
@@ -32,11 +31,6 @@ NOT_OURS = {
 OF_SOUND = ("hear",)  # what sounds is heard, in docstrings
 
 
-@lru_cache(maxsize=1)
-def texts():
-    return tuple(each_text())
-
-
 def each_text():
     """Every text with a space in it, docstrings too, with where it stands and whether it is one."""
     for path in sorted(PACKAGE.rglob("*.py")):
@@ -54,12 +48,15 @@ def each_text():
                 yield path.relative_to(PACKAGE), node.lineno, text, node in docs
 
 
+@pytest.fixture(scope="module")
+def texts(tmp_path_factory):
+    return made_once(tmp_path_factory, "texts", lambda: list(each_text()))
+
+
 @pytest.mark.parametrize("word", NOT_OURS)
-def test_a_word_that_is_not_ours_is_in_no_text(word):
+def test_a_word_that_is_not_ours_is_in_no_text(texts, word):
     found = [
-        one
-        for one in texts()
-        if re.search(NOT_OURS[word], one[2], re.I) and not (one[3] and word in OF_SOUND)
+        one for one in texts if re.search(NOT_OURS[word], one[2], re.I) and not (one[3] and word in OF_SOUND)
     ]
     assert found == []
 
