@@ -355,7 +355,7 @@ def test_a_track_of_a_right_to_left_language_is_laid_out_from_the_right(desk):
 def test_captions_of_a_column_have_one_size_however_large_the_text(window):
     window.filing.open_path(DEMO / "slow-water-7.dubrel")
     window.show_room("captions")
-    window.resize(1000, 700)
+    window.resize(1280, 700)
     count, sizes = len(window.stanzas.captions), []
     try:
         for scale in (1.0, 1.5):
