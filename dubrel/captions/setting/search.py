@@ -246,9 +246,9 @@ class Search(Value, eq=False, dict=True):
         count = len(self.chain)
         best = np.full((count + 1, self.ins.shape[1]), np.inf)
         best[0] = self.in_costs[0]
-        blocks: list[Block] = []
+        blocks: list[np.ndarray] = []
         for stops, block in self._blocks():
-            blocks.append(block)
+            blocks.append(block.cost)  # what led to it is asked for no more
             walk(best, block, int(stops[0]))
         return self._traced(best, blocks), float(best[count, 0])
 
@@ -293,13 +293,13 @@ class Search(Value, eq=False, dict=True):
             way = own
         return found[::-1]
 
-    def _traced(self, best: np.ndarray, blocks: list[Block]) -> list[Run]:
+    def _traced(self, best: np.ndarray, blocks: list[np.ndarray]) -> list[Run]:
         """The way back from the end, with the out times that belong to it."""
         steps, stop, way, width = [], len(self.chain), 0, self.ins.shape[1]
         while stop:
             block, nth = divmod(stop - 1, _STOPS)
             first = int(self.first[stop])
-            ways = blocks[block].to(nth, first, stop, way) + best[first:stop]
+            ways = blocks[block][nth, first - stop :, :, way] + best[first:stop]
             start, before = divmod(int(ways.argmin()) + first * width, width)
             steps.append((start, stop, before, way))
             stop, way = start, before

@@ -30,10 +30,6 @@ class Block(Value, eq=False):
     cost: np.ndarray
     leaps: np.ndarray
 
-    def to(self, nth: int, first: int, stop: int, way: int) -> np.ndarray:
-        """What the steps from borders ``first`` to ``stop`` to the block's ``nth`` cost with one in time."""
-        return self.cost[nth, self.cost.shape[1] - (stop - first) :, :, way]
-
 
 def block_of(cost: np.ndarray) -> Block:
     """A block from the costs of its steps."""
