@@ -509,6 +509,22 @@ def test_no_page_is_made_while_somebody_types(window, qtbot, monkeypatch, boards
     qtbot.waitUntil(lambda: window.pages.count() > before + 2, timeout=60_000)  # at rest they are
 
 
+def test_no_page_is_made_right_after_a_project_was_opened_or_a_pass_gone_to(
+    window, qtbot, monkeypatch, boards
+):
+    for name in ("_FIRST_MS", "_STEP_MS"):
+        monkeypatch.setattr(f"dubrel.desk.shell.frame.preparing.{name}", 0)
+    monkeypatch.setattr("dubrel.desk.shell.frame.window._REST_S", 3600.0)
+    window.session.open(boards, None, saved=False)
+    window.prepare()
+    before = window.pages.count()
+    for _ in range(40):
+        QApplication.processEvents()
+    assert window.pages.count() == before
+    monkeypatch.setattr("dubrel.desk.shell.frame.window._REST_S", 0.0)
+    qtbot.waitUntil(lambda: window.pages.count() > before + 2, timeout=60_000)  # at rest they are
+
+
 def test_heights_that_nobody_has_seen_wait_while_somebody_types(window, monkeypatch):
     monkeypatch.setattr("dubrel.desk.sheet.page._REST_MS", 60_000)
     said = [RecognisedTurn(tuple(spoken(BOARDS, start=30_000 * nth)), f"s{nth % 2}") for nth in range(300)]

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import time
 from collections.abc import Callable, Sequence
 from pathlib import Path
 
@@ -52,6 +53,7 @@ from dubrel.project.reasons import not_found
 from dubrel.user.settings import SETTINGS, Settings
 
 _NO_LIMIT = (1 << 24) - 1  # pixels: Qt's own limit of a widget
+_REST_S = 1.0
 Rooms = Callable[[Desk], Sequence[Room]]
 
 
@@ -78,6 +80,7 @@ class MainWindow(QMainWindow):
         self.rooms = {room.id: room for room in made}
         self.current = made[0]
         self._source: Path | None = None  # what the player plays
+        self._went_at = 0.0
         self.starting = Starting(self.desk, lambda: [room.todo() for room in self.rooms.values()])
         self.read_as = ReadAs(self.desk)
         self.notifier = Notifier(self, self.jobs)
@@ -260,7 +263,7 @@ class MainWindow(QMainWindow):
 
     def show_room(self, room_id: str) -> None:
         """Show a pass."""
-        room = self.rooms[room_id]
+        room, self._went_at = self.rooms[room_id], time.monotonic()
         if self.booth.picture.large:
             self.enlarge_picture()
         self.whole.setCurrentWidget(self.body)
@@ -328,8 +331,12 @@ class MainWindow(QMainWindow):
 
     def prepare(self) -> None:
         """Make the other pages ahead, while nothing is to do."""
-        at_rest = lambda: self.session.at_rest  # noqa: E731
-        self.desk.stopping.append(Preparing(self, [*self.rooms.values()], self.pages, at_rest).stop)
+        made = Preparing(self, [*self.rooms.values()], self.pages, self._at_rest)
+        self.desk.stopping.append(made.stop)
+
+    def _at_rest(self) -> bool:
+        """Whether nobody has been typing, opened a project or gone to a pass for a moment."""
+        return self.session.at_rest and time.monotonic() - self._went_at > _REST_S
 
     def show_help(self) -> None:
         """Show the guide, at the page of the pass that one is in."""
@@ -432,7 +439,7 @@ class MainWindow(QMainWindow):
 
     def _on_opened(self) -> None:
         session, media = self.session, self.session.project.media
-        self._source = session.media_path
+        self._source, self._went_at = session.media_path, time.monotonic()
         self.player.set_source(self._source)
         self.booth.picture.clear()
         if media is not None and session.media_path is None:
