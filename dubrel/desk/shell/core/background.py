@@ -204,8 +204,12 @@ def load_early() -> None:
         import dubrel.jobs.survey
         import dubrel.release.kits
         import dubrel.translation.checks  # noqa: F401
+        from dubrel.captions.places import Place
+        from dubrel.film.drawing import draw_caption
         from dubrel.film.fontfiles import families
+        from dubrel.model import Look
 
         families()
+        draw_caption(("x",), Look(), Place(), 160, 90)  # the first takes twenty times as long as the next
 
     aside(load)
