@@ -509,6 +509,18 @@ def test_no_page_is_made_while_somebody_types(window, qtbot, monkeypatch, boards
     qtbot.waitUntil(lambda: window.pages.count() > before + 2, timeout=60_000)  # at rest they are
 
 
+def test_what_was_said_of_a_project_goes_with_it_and_what_is_said_of_the_next_stays(window, tmp_path):
+    window.filing.open_path(DEMO / "heron-film.dubrel")
+    window.desk.say("The other recogniser is transcribing.")
+    window.filing.open_path(DEMO / "slow-water-7.dubrel")
+    assert window.message.text() == ""
+    assert window.footer.last[-1][1] == "The other recogniser is transcribing."
+    alone = tmp_path / "alone.dubrel"
+    shutil.copy(DEMO / "heron-film.dubrel", alone)  # without its recording beside it
+    window.filing.open_path(alone)
+    assert "not where it was" in window.message.text()
+
+
 def test_no_page_is_made_right_after_a_project_was_opened_or_a_pass_gone_to(
     window, qtbot, monkeypatch, boards
 ):

@@ -193,6 +193,7 @@ class MainWindow(QMainWindow):
         session.changed.connect(self._on_changed)
         session.saved_changed.connect(self._show_saved)
         session.problem.connect(self.say)
+        session.closing.connect(lambda: self.footer.say(""))  # what was said of another project is over
         session.opened.connect(self._on_opened)
         self.jobs.changed.connect(self._on_lanes)
         self.jobs.warned.connect(self.say)
