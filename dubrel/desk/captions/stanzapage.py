@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from PySide6.QtCore import Signal
-from PySide6.QtGui import QFont, QPainter, QResizeEvent
+from PySide6.QtGui import QPainter, QResizeEvent
 from PySide6.QtWidgets import QWidget
 
 from dubrel.base.catalogue import counted, tr
@@ -28,6 +28,7 @@ from dubrel.project.index import notes_on, place_in, turn_of
 from dubrel.project.queries import caption_at
 
 NARROW = 600  # pixels: below this width a stanza stands under its times
+_CROWDED = 0.8  # so does it where there is room for less than this share of a full line beside them
 _HELD = {
     "break": tr("end"),
     "lines": tr("lines"),
@@ -57,7 +58,7 @@ class CaptionPage(Page):
         self._word: int | None = None
         self._anchor: int | None = None  # id of the caption at which the selection began
         self._selected: frozenset[int] = frozenset()
-        self._font: tuple[tuple, QFont] | None = None
+        self._full: tuple[tuple, float] | None = None
         self.explains = False
         self._explained: tuple[object, int, Explanation] | None = None
         self.setAccessibleName(tr("Sheet: captions"))
@@ -97,7 +98,12 @@ class CaptionPage(Page):
     @property
     def narrow(self) -> bool:
         """Whether there is no room for times, lines and meter beside each other."""
-        return self.viewport().width() < px(NARROW)
+        return self.viewport().width() < px(NARROW) or self._room(narrow=False) < _CROWDED * self._full_line()
+
+    def _room(self, *, narrow: bool) -> float:
+        """Pixels for a line."""
+        left = (px(MARGIN) + px(12) if narrow else px(TEXT)) + px(28)
+        return self.viewport().width() - left - (px(MARGIN) if narrow else px(126) + px(METER))
 
     @property
     def captions(self) -> tuple[Caption, ...]:
@@ -167,23 +173,24 @@ class CaptionPage(Page):
         project, track = self.session.project, self.session.project.captions
         assert track is not None
         rows = rows_of(project, item) if item.words else []
-        left = (px(MARGIN) + px(12) if self.narrow else px(TEXT)) + px(28)
-        room = self.viewport().width() - left - (px(MARGIN) if self.narrow else px(126) + px(METER))
+        narrow = self.narrow
+        room = self._room(narrow=narrow)
         explained = self.explains and self._current is not None and item.id == self._current.id and bool(rows)
         remarks = self._remarks(item)
-        face = self._column_font(room)
-        return Stanza(item, text_of(project, track, item), rows, self.narrow, room, remarks, explained, face)
+        face = column_font(room, self._full_line())  # one size for all captions
+        return Stanza(item, text_of(project, track, item), rows, narrow, room, remarks, explained, face)
 
-    def _column_font(self, room: float) -> QFont:
-        """One size for all captions, chosen anew with room, size of the text, or style."""
+    def _full_line(self) -> float:
+        """What a full line takes, measured anew with the size of the text, or another style."""
         project, track = self.session.project, self.session.project.captions
-        assert track is not None
-        key = (round(room), scale(), track.id, track.rules)
-        if self._font is None or self._font[0] != key:
+        if track is None:
+            return 0.0
+        key = (scale(), track.id, track.rules, bool(track.captions))
+        if self._full is None or self._full[0] != key:
             some = track.captions[:: max(1, len(track.captions) // SAMPLE)][:SAMPLE]
             lines = [line for one in some for line in text_of(project, track, one).lines]
-            self._font = (key, column_font(room, full_line([(track.rules.max_cpl, lines)])))
-        return self._font[1]
+            self._full = (key, full_line([(track.rules.max_cpl, lines)]))
+        return self._full[1]
 
     def _remarks(self, caption: Caption) -> tuple[str, ...]:
         found = []
