@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import logging
-import sys
 import threading
 
 import pytest
@@ -128,20 +127,6 @@ def test_slow_things_take_turns_and_what_is_forgotten_is_left_out(qtbot, gate):
     assert begun == ["third"]
     for one in (first, second, third, quick):
         one.close()
-
-
-def test_slow_things_keep_the_interpreter_for_less_time_and_give_that_back(qtbot):
-    def fails():
-        raise ValueError("x")
-
-    usual, slow, seen, failed = sys.getswitchinterval(), Background(slow=True), [], []
-    slow.ask(fails, seen.append, failed.append)
-    slow.ask(sys.getswitchinterval, seen.append)
-    qtbot.waitUntil(lambda: not slow.busy)
-    slow.close()
-    assert seen == pytest.approx([0.0001])
-    assert [type(one) for one in failed] == [ValueError]
-    assert sys.getswitchinterval() == usual
 
 
 def test_closed_it_begins_nothing_that_waited(qtbot, gate):

@@ -521,9 +521,7 @@ def test_what_was_said_of_a_project_goes_with_it_and_what_is_said_of_the_next_st
     assert "not where it was" in window.message.text()
 
 
-def test_no_page_is_made_right_after_a_project_was_opened_or_a_pass_gone_to(
-    window, qtbot, monkeypatch, boards
-):
+def test_no_page_is_made_right_after_a_project_was_opened(window, qtbot, monkeypatch, boards):
     for name in ("_FIRST_MS", "_STEP_MS"):
         monkeypatch.setattr(f"dubrel.desk.shell.frame.preparing.{name}", 0)
     monkeypatch.setattr("dubrel.desk.shell.frame.window._REST_S", 3600.0)

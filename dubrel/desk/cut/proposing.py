@@ -82,7 +82,7 @@ class Proposing:
             levels = known[1] if known is not None and known[0] == media else None
             if levels is None and media is not None:
                 levels = levels_of(media)
-            return levels, _known(removals(project, rules, levels, keep_take=keep), before)
+            return levels, _known(self.desk.apart(removals, project, rules, levels, keep), before)
 
         self._background.ask(work, lambda found: self._take(media, project, found))
 

@@ -447,7 +447,7 @@ class ReleasePage(PaperPage):
         self.panel.show_before(project.releases)
         if self._checked_for is not project:
             self._checked_for = project
-            self._checking.ask(lambda: not_ready(project), self.panel.show_unready)
+            self._checking.ask(lambda: self.desk.apart(not_ready, project), self.panel.show_unready)
 
     def show_state(self, changed: bool) -> None:
         """Say whether the project is another since the files were written."""

@@ -79,7 +79,7 @@ class ReleaseRoom(Room):
         if project.releases:
             from dubrel.release.writing import digest_of  # late: starting the desk does not need it
 
-            self._background.ask(lambda: digest_of(project), partial(self._compare, project))
+            self._background.ask(lambda: self.desk.apart(digest_of, project), partial(self._compare, project))
 
     def _compare(self, project: Project, digest: str) -> None:
         same = digest == project.releases[-1].digest

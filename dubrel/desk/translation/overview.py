@@ -26,7 +26,7 @@ from dubrel.desk.shell.kit.scale import fixed
 from dubrel.desk.shell.kit.sentence import Blank, Sentence
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, label, plain_table
-from dubrel.edits.translation.track import Standing, spoken_track, standing_of, translated_tracks
+from dubrel.edits.translation.track import Standing, spoken_track, standings_of, translated_tracks
 from dubrel.model import HouseStyle
 from dubrel.translation.choosing import Offer, offers
 from dubrel.user.settings import SETTINGS
@@ -156,7 +156,7 @@ class Overview(PaperPage):
             self.table.selectRow(0)
         self._background.forget()
         if tracks:
-            self._background.ask(lambda: [standing_of(project, one) for one in tracks], self._show_standings)
+            self._background.ask(lambda: self.desk.apart(standings_of, project), self._show_standings)
         self._compose()
 
     def _show_standings(self, standings: Sequence[Standing]) -> None:

@@ -54,7 +54,6 @@ def removals(
     project: Project,
     rules: CutRules,
     levels: Levels | None = None,
-    *,
     keep_take: Mapping[tuple[int, ...], int] | None = None,
 ) -> list[Removal]:
     """What could be taken out by some rules, in order of time.

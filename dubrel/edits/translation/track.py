@@ -220,6 +220,11 @@ def standing_of(project: Project, track: CaptionTrack) -> Standing:
     )
 
 
+def standings_of(project: Project) -> list[Standing]:
+    """How far each translated track is."""
+    return [standing_of(project, one) for one in translated_tracks(project)]
+
+
 # -- what became of the original --------------------------------------------------------------
 
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import logging
-import sys
 from collections.abc import Callable
 from concurrent.futures import Future, ThreadPoolExecutor
 from typing import Generic, TypeVar
@@ -12,7 +11,7 @@ from PySide6.QtCore import QEventLoop, QObject, QTimer, SignalInstance
 from PySide6.QtWidgets import QApplication
 
 T = TypeVar("T")
-_POLL_MS, _KEPT_S = 15, 0.0001
+_POLL_MS = 15
 _waited = ThreadPoolExecutor(2, thread_name_prefix="beside")  # what the user waits for
 _unasked = ThreadPoolExecutor(2, thread_name_prefix="aside")  # what nobody waits for
 _slow = ThreadPoolExecutor(1, thread_name_prefix="slow")  # what takes seconds where a project is long
@@ -31,7 +30,8 @@ class Background(QObject):
         What is asked replaces what was asked before: only the last result is taken.
     slow : bool
         It computes for seconds where a project is long: only one such thing is done at a time, in turn with
-        those of other parts. Threads share one interpreter, and with each of them a key waits longer.
+        those of other parts. What it computes of the project it has computed by :meth:`Desk.apart`: threads
+        share one interpreter, and with each of them a key waits longer.
     """
 
     def __init__(
@@ -83,7 +83,7 @@ class Background(QObject):
     def _submit(self, work: Callable[[], T]) -> Future[T]:
         load_qt()
         if self._slow:
-            return _slow.submit(_giving_way, work)
+            return _slow.submit(work)
         if self._pool is None:
             self._pool = ThreadPoolExecutor(1, thread_name_prefix="background")
         return self._pool.submit(work)
@@ -135,20 +135,6 @@ class _Asked(Generic[T]):
 
 def _log(error: BaseException) -> None:
     logging.error("work in the background failed", exc_info=error)
-
-
-def _giving_way(work: Callable[[], T]) -> T:
-    """Do something slow, and let the interface have the interpreter sooner than it would.
-
-    The interface lets go of the interpreter at nearly every call of the library, and waits
-    for it as long each time as a thread may keep it.
-    """
-    usual = sys.getswitchinterval()
-    sys.setswitchinterval(_KEPT_S)
-    try:
-        return work()
-    finally:
-        sys.setswitchinterval(usual)
 
 
 def beside(work: Callable[[], T]) -> T:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, TypeVar
 
 from PySide6.QtCore import QObject, QPoint, Signal
 
@@ -21,10 +21,11 @@ if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
 
     from dubrel.desk.shell.core.commands import Commands, Group
-    from dubrel.model import Term
+    from dubrel.model import Project, Term
     from dubrel.store.seriesfile import Series
     from dubrel.user.voices import KeptVoice
 
+T = TypeVar("T")
 _LEAD_MS = 300
 
 
@@ -102,6 +103,8 @@ class Desk(QObject):
         self.before_leaving: list[Callable[[], bool]] = []  # asks before what runs is ended; false to stay
         self.may_leave: Callable[[], bool] = lambda: True  # whether another project may be opened
         self.stopping: list[Callable[[], object]] = []  # what is ended with the application
+        self._stopped = False
+        self._apart: Any = None  # made where something slow is first computed
         self.shared: Series | None = None  # the series of which the open project is an episode
         self.groups: list[Group] = []  # commands of what is no pass
         self.openers: dict[str, Callable] = {}  # suffixes that a room opens by itself
@@ -114,8 +117,21 @@ class Desk(QObject):
         """Show a room."""
         self.going.emit(room)
 
+    def apart(self, work: Callable[..., T], project: Project, *args: Any) -> T:
+        """Compute something slow of a project in a process of its own; called in a thread, which waits."""
+        if self._apart is None:
+            from dubrel.jobs.machinery.apart import Apart  # late: the window opens without it
+
+            self._apart = Apart()
+        if self._stopped:
+            self._apart.close()
+        return self._apart.compute(work, project, *args)
+
     def stop(self) -> None:
         """End everything that runs."""
+        self._stopped = True
+        if self._apart is not None:
+            self._apart.close()
         self.jobs.cancel_all()
         for end in self.stopping:
             end()

@@ -80,7 +80,7 @@ class MainWindow(QMainWindow):
         self.rooms = {room.id: room for room in made}
         self.current = made[0]
         self._source: Path | None = None  # what the player plays
-        self._went_at = 0.0
+        self._opened_at = 0.0
         self.starting = Starting(self.desk, lambda: [room.todo() for room in self.rooms.values()])
         self.read_as = ReadAs(self.desk)
         self.notifier = Notifier(self, self.jobs)
@@ -264,7 +264,7 @@ class MainWindow(QMainWindow):
 
     def show_room(self, room_id: str) -> None:
         """Show a pass."""
-        room, self._went_at = self.rooms[room_id], time.monotonic()
+        room = self.rooms[room_id]
         if self.booth.picture.large:
             self.enlarge_picture()
         self.whole.setCurrentWidget(self.body)
@@ -336,8 +336,8 @@ class MainWindow(QMainWindow):
         self.desk.stopping.append(made.stop)
 
     def _at_rest(self) -> bool:
-        """Whether nobody has been typing, opened a project or gone to a pass for a moment."""
-        return self.session.at_rest and time.monotonic() - self._went_at > _REST_S
+        """Whether nobody has been typing or has opened a project for a moment."""
+        return self.session.at_rest and time.monotonic() - self._opened_at > _REST_S
 
     def show_help(self) -> None:
         """Show the guide, at the page of the pass that one is in."""
@@ -440,7 +440,7 @@ class MainWindow(QMainWindow):
 
     def _on_opened(self) -> None:
         session, media = self.session, self.session.project.media
-        self._source, self._went_at = session.media_path, time.monotonic()
+        self._source, self._opened_at = session.media_path, time.monotonic()
         self.player.set_source(self._source)
         self.booth.picture.clear()
         if media is not None and session.media_path is None:
