@@ -370,7 +370,7 @@ def _styles(window: MainWindow) -> None:
     window.commands.run("go_captions")
     window.commands.run("style")
     styling = window.rooms["captions"].styling  # type: ignore[attr-defined]
-    styling.page._take("max_cpl", 37)
+    styling.page.take("max_cpl", 37)
     styling.show(styling.page.style_)
     window.say("")
     settle(20_000)
