@@ -5,7 +5,7 @@ from pathlib import Path
 
 import pytest
 from conftest import BOARDS, DEMO, spoken, words
-from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl
+from PySide6.QtCore import QEventLoop, QMimeData, QPoint, QPointF, Qt, QTimer, QUrl
 from PySide6.QtGui import QDropEvent, QGuiApplication, QInputMethodEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
@@ -533,6 +533,25 @@ def test_no_page_is_made_right_after_a_project_was_opened(window, qtbot, monkeyp
     assert window.pages.count() == before
     monkeypatch.setattr("dubrel.desk.shell.frame.window._REST_S", 0.0)
     qtbot.waitUntil(lambda: window.pages.count() > before + 2, timeout=60_000)  # at rest they are
+
+
+def test_no_page_is_made_while_a_dialog_or_a_file_is_waited_for(window, qtbot, monkeypatch):
+    for name in ("_FIRST_MS", "_STEP_MS"):
+        monkeypatch.setattr(f"dubrel.desk.shell.frame.preparing.{name}", 0)
+    counts = []
+
+    def wait():
+        inner = QEventLoop()
+        window.prepare()
+        QTimer.singleShot(300, inner.quit)
+        counts.append(window.pages.count())
+        inner.exec()
+        counts.append(window.pages.count())
+
+    QTimer.singleShot(0, wait)
+    qtbot.waitUntil(lambda: len(counts) == 2)
+    assert counts[0] == counts[1]
+    qtbot.waitUntil(lambda: window.pages.count() > counts[1] + 2, timeout=60_000)
 
 
 def test_heights_that_nobody_has_seen_wait_while_somebody_types(window, monkeypatch):

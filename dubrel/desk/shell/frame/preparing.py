@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterator, Sequence
 from functools import partial
 from importlib import import_module
 
-from PySide6.QtCore import QObject, QTimer
+from PySide6.QtCore import QObject, QThread, QTimer
 from PySide6.QtWidgets import QStackedWidget, QWidget
 
 from dubrel.desk.shell.frame.room import Room
@@ -54,7 +54,8 @@ class Preparing(QObject):
                 yield partial(_add, pages, other())
 
     def _next(self) -> None:
-        if not self._at_rest():
+        waited_for = QThread.currentThread().loopLevel() > 1  # a file that is read, or a dialog
+        if waited_for or not self._at_rest():
             self._timer.start(_FIRST_MS)
             return
         step = next(self._steps, None)
