@@ -8,6 +8,7 @@ from PySide6.QtCore import QElapsedTimer, QObject, QTimer, QUrl, Signal
 
 from dubrel.desk.cut.cutdevice import CutDevice
 from dubrel.desk.shell.core.desk import Desk
+from dubrel.desk.shell.core.player import set_source, stop
 from dubrel.model import Cut
 from dubrel.project.timeline import Timeline, timeline
 
@@ -54,8 +55,8 @@ class CutPlayer(QObject):
         self.pause()
         self.player.follow(None)
         if self._engine is not None:
-            self._engine.stop()
-            self._engine.setSource(QUrl())
+            stop(self._engine)
+            set_source(self._engine, QUrl())
         if self._device is not None:
             self._device.end()
         self._device, self._of = None, ()

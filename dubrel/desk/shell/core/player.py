@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, Protocol
 
-from PySide6.QtCore import QElapsedTimer, QObject, QTimer, QUrl, Signal
+from PySide6.QtCore import Q_ARG, QElapsedTimer, QMetaObject, QObject, Qt, QTimer, QUrl, Signal
 
 if TYPE_CHECKING:
     from PySide6.QtMultimedia import QMediaPlayer, QVideoSink
@@ -110,7 +110,7 @@ class Player(QObject):
         self._base, self._paused_at, self._until = 0, None, None
         self.moved.emit(0)  # clock and playhead are those of this recording
         if self._engine is not None:
-            self._engine.setSource(QUrl.fromLocalFile(str(path)) if path else QUrl())
+            set_source(self._engine, QUrl.fromLocalFile(str(path)) if path else QUrl())
 
     def engine(self) -> QMediaPlayer:
         """The media player of Qt, made at the first call."""
@@ -128,7 +128,7 @@ class Player(QObject):
             self._engine.mediaStatusChanged.connect(self._on_status)
             self._engine.errorOccurred.connect(lambda _, text: self.failed.emit(text))
             if self._source:
-                self._engine.setSource(QUrl.fromLocalFile(str(self._source)))
+                set_source(self._engine, QUrl.fromLocalFile(str(self._source)))
             self._mute()
         return self._engine
 
@@ -377,3 +377,18 @@ class Player(QObject):
             self._until = None
             self.pause()
         self.moved.emit(self._position)
+
+
+def stop(engine: QMediaPlayer) -> None:
+    """Stop an engine without the interpreter.
+
+    A thread of the library that ends what sounds asks the interpreter whether one of our
+    objects wants to know, and holds a lock meanwhile; who keeps the interpreter while it
+    waits for that lock waits for ever.
+    """
+    QMetaObject.invokeMethod(engine, "stop", Qt.ConnectionType.DirectConnection)
+
+
+def set_source(engine: QMediaPlayer, source: QUrl) -> None:
+    """Give an engine another source, or none; without the interpreter, as :func:`stop`."""
+    QMetaObject.invokeMethod(engine, "setSource", Qt.ConnectionType.DirectConnection, Q_ARG(QUrl, source))
