@@ -13,7 +13,7 @@ from dubrel.base.errors import DubrelError
 from dubrel.desk.captions.findings import Findings
 from dubrel.desk.captions.painting import paint_stanza
 from dubrel.desk.captions.stanza import MARGIN, METER, TEXT, Stanza, height_of
-from dubrel.desk.sheet.columnfont import SAMPLE, column_font, full_line
+from dubrel.desk.sheet.columnfont import column_font, full_line
 from dubrel.desk.sheet.page import Page
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
@@ -187,9 +187,7 @@ class CaptionPage(Page):
             return 0.0
         key = (scale(), track.id, track.rules, bool(track.captions))
         if self._full is None or self._full[0] != key:
-            some = track.captions[:: max(1, len(track.captions) // SAMPLE)][:SAMPLE]
-            lines = [line for one in some for line in text_of(project, track, one).lines]
-            self._full = (key, full_line([(track.rules.max_cpl, lines)]))
+            self._full = (key, full_line(project, [track]))
         return self._full[1]
 
     def _remarks(self, caption: Caption) -> tuple[str, ...]:

@@ -7,23 +7,21 @@ from collections.abc import Sequence
 from PySide6.QtGui import QFont, QFontMetricsF
 
 from dubrel.desk.shell.kit.theme import sheet_font
+from dubrel.model import CaptionTrack, Project
+from dubrel.project.captiontext import text_of
 
 SMALLEST = 0.66  # of the sheet's size; smaller cannot be read
-SAMPLE = 40  # captions that tell how wide letters are
+_SAMPLE = 40  # captions that tell how wide letters are
 _NEARLY = 0.8
 
 
-def full_line(sides: Sequence[tuple[int, Sequence[str]]]) -> float:
-    """How many pixels a full line takes at the sheet's size.
-
-    Parameters
-    ----------
-    sides : sequence of (int, sequence of str)
-        For each side the longest line that its style allows, in characters, and lines to
-        tell by how wide its letters are.
-    """
+def full_line(project: Project, tracks: Sequence[CaptionTrack]) -> float:
+    """How many pixels a full line of any of some tracks takes at the sheet's size."""
     metrics, widest = QFontMetricsF(sheet_font()), 0.0
-    for length, lines in sides:
+    for track in tracks:
+        length = track.rules.max_cpl
+        some = track.captions[:: max(1, len(track.captions) // _SAMPLE)][:_SAMPLE]
+        lines = [line for one in some for line in text_of(project, track, one).lines]
         # by the widest of them: a line that is nearly full has no room to be wider than others are on average
         full = (metrics.horizontalAdvance(one) / len(one) for one in lines if len(one) > _NEARLY * length)
         widest = max(widest, max(full, default=metrics.averageCharWidth()) * length)

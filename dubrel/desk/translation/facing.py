@@ -14,7 +14,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QWidget
 
 from dubrel.base.catalogue import tr
-from dubrel.desk.sheet.columnfont import SAMPLE, SMALLEST, column_font, full_line
+from dubrel.desk.sheet.columnfont import SMALLEST, column_font, full_line
 from dubrel.desk.sheet.page import TOP, Page
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
@@ -140,13 +140,7 @@ class FacingSheet(Page):
         both = [one for one in (source, track) if one is not None]
         key = (scale(), *((one.id, one.rules, bool(one.captions)) for one in both))
         if self._full is None or self._full[0] != key:
-            sides = []
-            for one in both:
-                some = one.captions[:: max(1, len(one.captions) // SAMPLE)][:SAMPLE]
-                sides.append(
-                    (one.rules.max_cpl, [line for c in some for line in text_of(project, one, c).lines])
-                )
-            self._full = (key, full_line(sides))
+            self._full = (key, full_line(project, both))
         return self._full[1]
 
     def _on_changed(self, change: Change) -> None:
