@@ -108,7 +108,7 @@ def killed_once(nth: int, seed: int) -> float:
     for one in found:
         discard(one.folder)
     held = [at for at, text in steps if text == present]
-    assert held, "what was recovered is no state that there was"
+    assert held, "what was recovered is not a state that there was"
     newer = [at for at, _ in steps if at > max(held)]
     return killed - min(newer) if newer else 0.0
 

@@ -85,8 +85,8 @@ def fetch() -> None:
         began = time.perf_counter()
         try:
             list(fetch(offered, folder / "into" / "large.mp3"))
-        except MediaError as error:  # it is no recording, which is found out when all of it is there
-            assert "is no recording" in str(error), error
+        except MediaError as error:  # it is not a recording, which is found out when all of it is there
+            assert "is not a recording" in str(error), error
         report(
             "fetching",
             gigabytes=GIGABYTES,

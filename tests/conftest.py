@@ -18,6 +18,7 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 ROOT = Path(__file__).parent.parent
 DEMO = ROOT / "demo"
 _BETWEEN, _WINDOWS = 20, list[None]()
+_PATIENCE_MS = 180_000
 _KEPT = ("XDG_CONFIG_HOME", "XDG_DATA_HOME", "XDG_STATE_HOME")
 sys.path.insert(0, str(DEMO))  # outside pytest too: tools/sessions.py
 
@@ -35,7 +36,7 @@ def pytest_configure():
 
 
 def pytest_collection_finish():
-    """Modules and tests stay to the end: the collector of garbage need not walk over them again and again."""
+    """Modules and tests stay to the end: the garbage collector need not walk over them again and again."""
     gc.collect()
     gc.freeze()
     gc.enable()
@@ -320,6 +321,19 @@ def window(qtbot):
         gc.unfreeze()
         gc.collect()
         gc.freeze()
+
+
+@pytest.fixture
+def qtbot(qapp, request):
+    """A robot that waits as long as a busy machine may need: what is late is late, and not wrong."""
+    from pytestqt.qtbot import QtBot
+
+    class Patient(QtBot):
+        waitUntil = functools.partialmethod(QtBot.waitUntil, timeout=_PATIENCE_MS)
+        waitSignal = functools.partialmethod(QtBot.waitSignal, timeout=_PATIENCE_MS)
+        waitExposed = functools.partialmethod(QtBot.waitExposed, timeout=_PATIENCE_MS)
+
+    return Patient(request)
 
 
 @pytest.fixture(scope="session")

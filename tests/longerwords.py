@@ -83,7 +83,7 @@ def said_by(widget) -> Iterator[str]:
 
 
 def untranslated(window, where: str, data: set[str]) -> list[str]:
-    """Texts with a word that the catalogue was not asked for, and that is no data."""
+    """Texts with a word that the catalogue was not asked for, and that is not data."""
     from PySide6.QtWidgets import QWidget
 
     commands = window.desk.commands.table.values()

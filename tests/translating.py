@@ -12,8 +12,8 @@ from dubrel.translation.preparing import translate_all
 from dubrel.translation.translators.engines import translator
 
 
-def idle(window, qtbot, timeout=60_000):
-    qtbot.waitUntil(lambda: not window.desk.jobs.busy, timeout=timeout)
+def idle(window, qtbot):
+    qtbot.waitUntil(lambda: not window.desk.jobs.busy)
 
 
 def translated(room, window, qtbot, real=False):

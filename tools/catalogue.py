@@ -18,7 +18,7 @@ from translate.tools.pocompile import POCompile
 
 ROOT = Path(__file__).parent.parent
 LOCALE = ROOT / "dubrel" / "assets" / "locale"
-NOTE = "Written by somebody who is no native speaker: it wants a native reader."
+NOTE = "Written by somebody who is not a native speaker: it wants a native reader."
 PLURALS = {"pt": "nplurals=2; plural=(n > 1);", "es": "nplurals=2; plural=(n != 1);"}
 Texts = dict[tuple[str, str], list[str]]
 """Text and, for what is counted, its plural; the files that have it."""

@@ -16,13 +16,13 @@ from dubrel.base.unfinished import noted
 _REASONS = {
     errno.ENOSPC: Message("the disk is full; free some space and try again"),
     errno.EDQUOT: Message("your disk quota is used up; free some space and try again"),
-    errno.EACCES: Message("you may not write there; choose another folder"),
-    errno.EPERM: Message("you may not write there; choose another folder"),
-    errno.EROFS: Message("that disk can only be read; choose another folder"),
+    errno.EACCES: Message("you have no permission to write there; choose another folder"),
+    errno.EPERM: Message("you have no permission to write there; choose another folder"),
+    errno.EROFS: Message("that disk is read-only; choose another folder"),
     errno.ENOENT: Message("the folder does not exist; choose another one"),
     errno.ENOTDIR: Message("the folder is a file; choose another one"),
     errno.EISDIR: Message("a folder has that name; choose another name"),
-    errno.EIO: Message("the disk has a fault; choose another one"),
+    errno.EIO: Message("the disk is faulty; choose another one"),
     errno.ENAMETOOLONG: Message("the name is too long; choose a shorter one"),
 }
 _LONG_SUFFIX = 32
@@ -92,7 +92,7 @@ def _target(path: Path, through_link: bool = True) -> Path:
         raise DubrelError(tr("“{path}” is a device, not a file. Choose another name.").format(path=path))
     if target.is_file() and not os.access(target, os.W_OK):
         raise DubrelError(
-            tr("“{path}” may only be read. Choose another name, or allow writing to it.").format(path=path)
+            tr("“{path}” is read-only. Choose another name, or allow writing to it.").format(path=path)
         )
     return target
 

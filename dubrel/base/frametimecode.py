@@ -60,7 +60,7 @@ def frame_of(text: str, rate: Fraction, drop: bool | None = None) -> int:
     Raises
     ------
     ValueError
-        If the text is no timecode, or counts more frames than a second has.
+        If the text is not a timecode, or counts more frames than a second has.
 
     Examples
     --------

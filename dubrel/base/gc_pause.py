@@ -1,4 +1,4 @@
-"""Hold the collector of garbage back while much is made at once.
+"""Hold the garbage collector back while much is made at once.
 
 Nothing that a reader makes is garbage before it is done, and the collector
 would walk over all of it again and again; nor is it in circles, so the collector

@@ -53,8 +53,8 @@ def checked_address(address: str) -> str:
     if parts.username is not None or parts.password is not None or parts.query or parts.fragment:
         raise EngineError(
             tr(
-                "The address of a service must not hold a name, a key or a question mark. Give the "
-                "key by itself."
+                "The address of a service must not contain a user name, a key or a question mark. "
+                "Enter the key by itself."
             )
         )
     return address.rstrip("/")
@@ -134,16 +134,16 @@ class Line:
     def _refused(self, status: int) -> str:
         if status == 402:
             return tr(
-                "The service at {address} says that what was paid for is used up (402). Pay there, "
-                "or use another one."
+                "The service at {address} says that your credit is used up (402). Top it up there, or "
+                "use another one."
             ).format(address=self.address)
         if status in (401, 403):
-            return tr("The service at {address} wants another key ({status}). Give the key again.").format(
-                address=self.address, status=status
-            )
+            return tr(
+                "The service at {address} does not accept the key ({status}). Enter the key again."
+            ).format(address=self.address, status=status)
         if 300 <= status < 400:
             return tr(
-                "The service at {address} points to another address ({status}). Give that address yourself."
+                "The service at {address} points to another address ({status}). Enter that address yourself."
             ).format(address=self.address, status=status)
         return tr("The service at {address} refused ({status}). Check the address.").format(
             address=self.address, status=status
@@ -168,7 +168,7 @@ class Line:
             data = answer.read(_MOST_BYTES + 1)
             if len(data) > _MOST_BYTES:
                 raise EngineError(
-                    tr("The service at {address} answers without end. Use another one.").format(
+                    tr("The service at {address} sends an answer without end. Use another one.").format(
                         address=self.address
                     )
                 )

@@ -19,7 +19,7 @@ def parse_json(data: bytes | str) -> Any:
     Raises
     ------
     ValueError
-        If it is no such text.
+        If it is not such a text.
     """
     if isinstance(data, bytes):
         data = data.decode("utf-8-sig")
@@ -32,4 +32,4 @@ def parse_json(data: bytes | str) -> Any:
 
 
 def _refuse(name: str) -> NoReturn:
-    raise ValueError(f"{name} is no number")
+    raise ValueError(f"{name} is not a number")

@@ -34,7 +34,7 @@ def parse_rate(text: str) -> Fraction:
     Raises
     ------
     ValueError
-        If the text is no positive rate.
+        If the text is not a positive rate.
 
     Examples
     --------
@@ -151,7 +151,7 @@ def parse_clock(text: str) -> int:
     Raises
     ------
     ValueError
-        If the text is no clock.
+        If the text is not a clock.
 
     Examples
     --------

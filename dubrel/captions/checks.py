@@ -388,7 +388,7 @@ def _dashes(one: Shown) -> Iterator[Message]:
     elif not one.caption.words and one.style.dashes:
         marks = {line[:1] for line in one.lines if line[:1] in "-–—"}
         if marks - {"–"}:
-            yield Message("has another dash than the house style")
+            yield Message("has a different dash from the house style")
 
 
 @check("spaces", "Spaces", fixed_by="text")

@@ -120,7 +120,7 @@ def _refuse_what_is_no_file(argv: Sequence[str]) -> None:
     if wrong.startswith("-"):
         raise DubrelError(f"There is no option “{wrong}”. See dubrel --help.")
     if wrong is not argv[0]:
-        raise DubrelError(f"“{wrong}” is no file that can be opened. Check its path.")
+        raise DubrelError(f"“{wrong}” is not a file that can be opened. Check its path.")
     near = difflib.get_close_matches(wrong, COMMANDS, 1)
     hint = f"Did you mean “{near[0]}”?" if near else "See dubrel --help."
     raise DubrelError(f"There is no command “{wrong}”. {hint}")

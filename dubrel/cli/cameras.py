@@ -30,7 +30,9 @@ COMMANDS = ("cameras",)
 
 def add_to(commands: Subcommands) -> None:
     """Add the command."""
-    cameras = commands.add_parser("cameras", help="several cameras brought together, and who is shown when")
+    cameras = commands.add_parser(
+        "cameras", help="bring several cameras together, and choose who is shown when"
+    )
     cameras.add_argument("input", type=Path, metavar="PROJECT", help="a project or a transcript")
     cameras.add_argument(
         "films", type=Path, nargs="*", metavar="FILE", help="films and recorders of the event"
@@ -49,9 +51,9 @@ def add_to(commands: Subcommands) -> None:
         action="append",
         default=[],
         metavar="CAMERA=WHO",
-        help="whom a camera shows, names with commas between them; more than once",
+        help="whom a camera shows, names separated by commas; may be given more than once",
     )
-    cameras.add_argument("--faces", action="store_true", help="find out by the faces whom each camera shows")
+    cameras.add_argument("--faces", action="store_true", help="find whom each camera shows, by their faces")
     cameras.add_argument("--sound", metavar="CAMERA", help="the camera or recorder whose sound is used")
     cameras.add_argument("--propose", action="store_true", help="cut the picture so that it shows who speaks")
     cameras.add_argument("--shortest", type=float, default=2.0, metavar="S", help="shortest shot (2)")

@@ -27,10 +27,10 @@ _MOST = 10
 
 def add_to(commands: Subcommands) -> None:
     """Add the command."""
-    clips = commands.add_parser("clips", help="passages worth passing on, each with its reasons")
+    clips = commands.add_parser("clips", help="propose passages worth sharing, each with its reasons")
     clips.add_argument("input", type=Path, metavar="PROJECT", help="a project or a transcript")
     clips.add_argument("--length", default="20:60", metavar="S:S", help="shortest and longest (20:60)")
-    clips.add_argument("--about", default="", metavar="WORDS", help="what they are to be about")
+    clips.add_argument("--about", default="", metavar="WORDS", help="what they should be about")
     clips.add_argument("--most", type=int, default=_MOST, metavar="N", help=f"how many ({_MOST})")
     clips.add_argument("--save", action="store_true", help="keep them in the project as clips")
     clips.add_argument("-o", "--output", type=Path, metavar="FOLDER", help="release each into a folder in it")
@@ -49,7 +49,7 @@ def _clips(args: argparse.Namespace) -> int:
     rules = _rules(args)
     kit = kit_named(args.kit) if args.output else None
     if args.save and args.input.suffix.lower() != ".dubrel":
-        raise DubrelError(f"“{args.input}” is no project. Clips can be kept in a .dubrel file alone.")
+        raise DubrelError(f"“{args.input}” is not a project. Clips can be kept in a .dubrel file alone.")
     project = with_media(read_input(args.input, args.quiet), args.media)
     found = proposals(project, rules, _heard(project, args.quiet), args.most)
     ids = []
@@ -70,7 +70,7 @@ def _rules(args: argparse.Namespace) -> ClipRules:
     found = _LENGTH.fullmatch(args.length)
     low, high = (int(found[1]), int(found[2])) if found else (0, 0)
     if not 1 <= low <= high <= 3600:
-        raise DubrelError(f"“{args.length}” is no length. Write --length 20:60, in seconds, up to 3600.")
+        raise DubrelError(f"“{args.length}” is not a length. Write --length 20:60, in seconds, up to 3600.")
     if not 1 <= args.most <= 1000:
         raise DubrelError("--most is a number of clips: write one from 1 to 1000.")
     return ClipRules(low_s=low, high_s=high, about=args.about)

@@ -121,7 +121,7 @@ def certificates(args: argparse.Namespace) -> Certificates | None:
         return None
     for path in files:
         if not path or not Path(path).is_file():
-            raise DubrelError(f"“{path}” is no file of TLS. Give --tls-ca, --tls-cert and --tls-key.")
+            raise DubrelError(f"“{path}” is not a TLS file. Give --tls-ca, --tls-cert and --tls-key.")
     return Certificates(*files)
 
 
@@ -204,7 +204,9 @@ def span_of(args: argparse.Namespace) -> tuple[int, int] | None:
     except ValueError:
         found = (0, 0)
     if not dash or not 0 <= found[0] < found[1]:
-        raise DubrelError(f"“{args.between}” is no passage. Write it as 1:20-2:45.5, the earlier time first.")
+        raise DubrelError(
+            f"“{args.between}” is not a passage. Write it as 1:20-2:45.5, the earlier time first."
+        )
     return found
 
 

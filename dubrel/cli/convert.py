@@ -33,17 +33,19 @@ COMMANDS = ("convert", "fetch")
 
 def add_to(commands: Subcommands) -> None:
     """Add the commands of this group."""
-    convert = commands.add_parser("convert", help="between any two forms")
+    convert = commands.add_parser("convert", help="convert between any two forms of file")
     convert.add_argument("input", type=Path, help="captions, a transcript or a project")
     convert.add_argument("output", type=Path, help="the form follows the suffix")
     convert.add_argument("--media", type=Path, metavar="FILE", help="the recording that the words belong to")
-    convert.add_argument("--speakers", type=Path, metavar="RTTM", help="who speaks when")
+    convert.add_argument(
+        "--speakers", type=Path, metavar="RTTM", help="tell speakers apart, and write who speaks when"
+    )
     add_cut(convert)
     add_between(convert, "only that passage, as it plays by itself")
     add_encoding(convert)
     add_quiet(convert)
     convert.set_defaults(run=_convert)
-    fetch = commands.add_parser("fetch", help="a recording from an address, or an episode of a feed")
+    fetch = commands.add_parser("fetch", help="fetch a recording from an address, or an episode of a feed")
     fetch.add_argument("address", help="begins with https:// or http://")
     fetch.add_argument(
         "-o", "--output", type=Path, default=Path(), metavar="PLACE", help="a folder or a file"

@@ -38,7 +38,7 @@ _PAUSES = re.compile(r"(\d+(?:\.\d+)?)(?::(\d+(?:\.\d+)?))?")
 
 def add_to(commands: Subcommands) -> None:
     """Add the commands of this group."""
-    cut = commands.add_parser("cut", help="pauses, fillers and what is said again taken out")
+    cut = commands.add_parser("cut", help="take out pauses, fillers and what is said again")
     cut.add_argument("input", type=Path, metavar="PROJECT", help="a project or a transcript")
     cut.add_argument(
         "-o",
@@ -67,7 +67,7 @@ def add_to(commands: Subcommands) -> None:
     add_json(cut)
     add_quiet(cut)
     cut.set_defaults(run=_cut)
-    conform = commands.add_parser("conform", help="words and captions brought to an edited recording")
+    conform = commands.add_parser("conform", help="bring words and captions to an edited recording")
     conform.add_argument("input", type=Path, metavar="PROJECT", help="a project, a transcript or captions")
     conform.add_argument("new", type=Path, metavar="NEW", help="the edited sound or film, or a cut list")
     conform.add_argument(
@@ -155,7 +155,7 @@ def _rate(text: str | None) -> Fraction | None:
     try:
         return parse_rate(text) if text else None
     except (ValueError, ZeroDivisionError) as error:
-        raise DubrelError(f"“{text}” is no frame rate. Write it as 25 or 29.97.") from error
+        raise DubrelError(f"“{text}” is not a frame rate. Write it as 25 or 29.97.") from error
 
 
 def _made(project: Project, args: argparse.Namespace) -> tuple[Project, int, list[Removal]]:
@@ -190,7 +190,9 @@ def _rules(args: argparse.Namespace) -> CutRules:
     if args.pauses:
         found = _PAUSES.fullmatch(args.pauses)
         if not found:
-            raise DubrelError(f"“{args.pauses}” are no pauses. Write --pauses 0.8:0.3 (longer than: become).")
+            raise DubrelError(
+                f"“{args.pauses}” does not name pauses. Write --pauses 0.8:0.3 (longer than: become)."
+            )
         longer = round(float(found[1]) * 1000)
         becomes = round(float(found[2] or 0) * 1000)
         if becomes > longer:

@@ -16,8 +16,8 @@ def add_to(commands: Subcommands) -> None:
     """Add the commands of this group."""
     demo = commands.add_parser("demo", help="open the application with the demo project")
     demo.set_defaults(run=_demo)
-    desktop = commands.add_parser("desktop", help="put the application on the desktop, or take it away again")
-    desktop.add_argument("act", choices=("install", "remove"), help="put it there, or take it away")
+    desktop = commands.add_parser("desktop", help="put the application on the desktop, or remove it")
+    desktop.add_argument("act", choices=("install", "remove"), help="put it there, or remove it")
     desktop.set_defaults(run=_desktop)
 
 

@@ -41,7 +41,7 @@ _SIDE_BY_SIDE = 2
 
 def add_to(commands: Subcommands) -> None:
     """Add the commands of this group."""
-    release = commands.add_parser("release", help="every deliverable of a kit")
+    release = commands.add_parser("release", help="write every deliverable of a kit")
     release.add_argument(
         "input", type=Path, nargs="+", metavar="PROJECT", help="projects, transcripts or captions"
     )

@@ -36,7 +36,7 @@ _ACTS = ("new", "add", "remove", "set", "status", "find", "check", "run", "relea
 def add_to(commands: Subcommands) -> None:
     """Add the command."""
     series = commands.add_parser(
-        "series", help="episodes that belong together: how they stand, search, run, release"
+        "series", help="keep episodes together: see how they stand, search, run and release them"
     )
     series.add_argument("series", type=Path, metavar="SERIES", help="the file of the series")
     series.add_argument("act", choices=_ACTS, help="what is done")

@@ -22,7 +22,7 @@ COMMANDS = ("merge", "handover")
 
 def add_to(commands: Subcommands) -> None:
     """Add the command."""
-    merge = commands.add_parser("merge", help="what two people did with one project, as one project")
+    merge = commands.add_parser("merge", help="merge what two people did with one project")
     merge.add_argument("mine", type=Path, metavar="MINE", help="a project")
     merge.add_argument(
         "theirs", type=Path, metavar="THEIRS", help="the same project, worked on by a colleague"
@@ -31,7 +31,7 @@ def add_to(commands: Subcommands) -> None:
         "-o", "--output", type=Path, metavar="OUT", help="the merged project; without it only a report"
     )
     merge.add_argument(
-        "--base", type=Path, help="what both began with; else the latest state that both files hold"
+        "--base", type=Path, help="what both started from; else the latest state that both files hold"
     )
     merge.add_argument(
         "--take",
@@ -43,7 +43,7 @@ def add_to(commands: Subcommands) -> None:
     add_quiet(merge)
     merge.set_defaults(run=_merge)
     hand = commands.add_parser(
-        "handover", help="one archive for a colleague: the project, its recording small"
+        "handover", help="pack a project, with a small copy of its recording, for a colleague"
     )
     hand.add_argument("project", type=Path, metavar="PROJECT", help="a project")
     hand.add_argument("-o", "--output", type=Path, metavar="OUT", help="the archive (.dubrel-handover)")
@@ -58,7 +58,7 @@ def _merge(args: argparse.Namespace) -> int:
 
     for path in (args.mine, args.theirs):
         if path.suffix.lower() != ".dubrel":
-            raise DubrelError(f"“{path}” is no project. Only projects (.dubrel) can be merged.")
+            raise DubrelError(f"“{path}” is not a project. Only projects (.dubrel) can be merged.")
     mine, theirs = (_project(path, args.quiet) for path in (args.mine, args.theirs))
     base = _base(args)
     found = merge(base, mine, theirs)
@@ -81,7 +81,7 @@ def _hand_over(args: argparse.Namespace) -> int:
     from dubrel.store.handover import SUFFIX
 
     if args.project.suffix.lower() != ".dubrel":
-        raise DubrelError(f"“{args.project}” is no project. Only projects (.dubrel) can be handed over.")
+        raise DubrelError(f"“{args.project}” is not a project. Only projects (.dubrel) can be handed over.")
     target = args.output or args.project.with_suffix(SUFFIX)
     if target.suffix != SUFFIX:
         raise DubrelError(f"“{target}” must end in {SUFFIX}. Choose another name.")
@@ -107,7 +107,7 @@ def _base(args: argparse.Namespace) -> Project:
     if found is None:
         raise DubrelError(
             f"“{args.mine}” and “{args.theirs}” have no state in common among their versions. Name the "
-            "project that both began with, by --base."
+            "project that both started from, by --base."
         )
     return found.project
 

@@ -33,7 +33,7 @@ if TYPE_CHECKING:
 COMMANDS = ("transcribe", "speakers")
 _SPEAKERS_HELP = (
     "off (nobody is told apart, which is the default), auto, a number, a range such as 2-4, or channels: one"
-    " speaker a channel; who has no name is called Speaker 1 and so on"
+    " speaker a channel; those without a name are called Speaker 1 and so on"
 )
 
 
@@ -48,7 +48,7 @@ def add_to(commands: Subcommands) -> None:
     transcribe.add_argument("--language", default="", help="of the speech, as a tag (en, es)")
     transcribe.add_argument("--speakers", default="off", metavar="N", help=_SPEAKERS_HELP)
     transcribe.add_argument(
-        "--terms", type=Path, metavar="CSV", help="names and terms, put in where they were surely meant"
+        "--terms", type=Path, metavar="CSV", help="names and terms, put in where they were clearly meant"
     )
     transcribe.add_argument("--song", action="store_true", help="it is sung: find its lines and stanzas")
     transcribe.add_argument(
@@ -57,7 +57,7 @@ def add_to(commands: Subcommands) -> None:
     add_track(transcribe)
     add_between(transcribe, "only what is said between two times")
     transcribe.set_defaults(run=_transcribe)
-    speakers = commands.add_parser("speakers", help="who speaks when")
+    speakers = commands.add_parser("speakers", help="tell speakers apart, and write who speaks when")
     speakers.add_argument("media", type=Path, nargs="+", help="recordings; also patterns such as *.wav")
     add_output(speakers)
     speakers.add_argument(

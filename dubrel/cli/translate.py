@@ -32,7 +32,7 @@ COMMANDS = ("translate",)
 
 def add_to(commands: Subcommands) -> None:
     """Add the commands of this group."""
-    translate = commands.add_parser("translate", help="captions or a transcript in another language")
+    translate = commands.add_parser("translate", help="translate captions or a transcript")
     add_encoding(translate)
     translate.add_argument("input", type=Path, help="captions, a transcript or a project")
     translate.add_argument("--to", required=True, metavar="xx", help="the language, such as pt")
@@ -60,7 +60,7 @@ def add_to(commands: Subcommands) -> None:
     translate.add_argument(
         "--memory", type=Path, metavar="TMX", help="a translation memory; the user's own unless given"
     )
-    translate.add_argument("--report", type=Path, metavar="REPORT.json", help="what is to be looked at")
+    translate.add_argument("--report", type=Path, metavar="REPORT.json", help="what needs a look")
     add_between(translate, "only what is said between two times; the rest stays open")
     translate.set_defaults(run=_translate)
 

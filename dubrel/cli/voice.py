@@ -34,9 +34,7 @@ _LOUDNESS = ("as-is", "-16", "-23")
 
 def add_to(commands: Subcommands) -> None:
     """Add the commands of this group."""
-    forward = commands.add_parser(
-        "forward", help="the voice of a recording brought forward, and its level set"
-    )
+    forward = commands.add_parser("forward", help="bring the voice of a recording forward, and set its level")
     forward.add_argument("media", type=Path, metavar="MEDIA", help="a recording")
     forward.add_argument(
         "-o",
@@ -57,7 +55,7 @@ def add_to(commands: Subcommands) -> None:
     add_track(forward)
     add_quiet(forward)
     forward.set_defaults(run=_forward)
-    speak = commands.add_parser("speak", help="captions or a translation spoken in their time")
+    speak = commands.add_parser("speak", help="speak captions or a translation at their times")
     speak.add_argument("input", type=Path, help="a project, captions or a transcript")
     add_encoding(speak)
     speak.add_argument(
@@ -66,7 +64,7 @@ def add_to(commands: Subcommands) -> None:
         type=Path,
         required=True,
         metavar="OUT",
-        help="sound (.wav .flac .mp3 .m4a), or the film with a sound track more (.mp4 .mkv)",
+        help="sound (.wav .flac .mp3 .m4a), or the film with one more sound track (.mp4 .mkv)",
     )
     speak.add_argument("--media", type=Path, metavar="MEDIA", help="the recording under it")
     speak.add_argument(
@@ -80,7 +78,7 @@ def add_to(commands: Subcommands) -> None:
     )
     speak.add_argument("--by", choices=("sentences", "captions"), default="sentences", help="in one breath")
     speak.add_argument(
-        "--under", default="15", metavar="DB", help="how far the recording goes down; alone for none of it"
+        "--under", default="15", metavar="DB", help="how far the recording is lowered; “alone” for none of it"
     )
     speak.add_argument("--fastest", type=float, default=1.25, metavar="X", help="times as fast (1.25)")
     speak.add_argument("--loudness", choices=_LOUDNESS, default="as-is", help="LUFS (as it comes out)")

@@ -1,4 +1,4 @@
-"""A film with one sound track more, nothing else encoded anew."""
+"""A film with one more sound track, nothing else re-encoded."""
 
 from __future__ import annotations
 
@@ -21,7 +21,7 @@ from dubrel.media.probe import open_media, origin_s
 def write_further_track(
     source: Path, target: Path, suffix: str, blocks: Callable[[], Blocks], language: str, title: str
 ) -> Iterator[float]:
-    """Copy a film with one sound track more; yields how far it is, 0 to 1.
+    """Copy a film with one more sound track; yields how far it is, 0 to 1.
 
     Raises
     ------

@@ -1,4 +1,4 @@
-"""Captions as tracks and chapters inside media files, nothing encoded anew."""
+"""Captions as tracks and chapters inside media files, nothing re-encoded."""
 
 from __future__ import annotations
 

@@ -83,7 +83,7 @@ def read_file(path: Path, names: Collection[str] = (), encoding: str = "") -> Re
     wished = known_encoding(encoding) if encoding else ""
     if encoding and not wished:
         raise FormatError(
-            tr("“{encoding}” is no encoding that is known. Name one as UTF-8 or windows-1250.").format(
+            tr("“{encoding}” is not a known encoding. Name one as UTF-8 or windows-1250.").format(
                 encoding=encoding
             )
         )

@@ -173,9 +173,7 @@ def _read_back_cut(order: FilmOrder, part: Path) -> None:
         wanted |= {"video"} if order.kind == "cut-film" else set()
         if kinds != wanted or abs((made.duration or 0) - length) > 150_000:
             name = Path(order.target).name
-            raise MediaError(
-                tr("“{name}” does not read back as it was meant. Write it again.").format(name=name)
-            )
+            raise MediaError(tr("“{name}” does not read back as intended. Write it again.").format(name=name))
 
 
 def _read_back_spoken(order: FilmOrder, part: Path) -> None:
@@ -192,9 +190,7 @@ def _read_back_spoken(order: FilmOrder, part: Path) -> None:
         found = sorted(one.type for one in made.streams if one.type in ("video", "audio"))
         if found != sorted(wanted) or (made.duration or 0) < length - 700_000:
             name = Path(order.target).name
-            raise MediaError(
-                tr("“{name}” does not read back as it was meant. Write it again.").format(name=name)
-            )
+            raise MediaError(tr("“{name}” does not read back as intended. Write it again.").format(name=name))
 
 
 def _read_back(order: FilmOrder, part: Path) -> None:
@@ -232,7 +228,7 @@ def _read_back(order: FilmOrder, part: Path) -> None:
         long = any(abs((film.duration or 0) - less - (made.duration or 0)) < 700_000 for less in (0, begins))
         if found[-1:] != wanted[-1:] or (order.kind == "inside" and found != wanted) or (whole and not long):
             raise MediaError(
-                tr("“{name}” does not read back as it was meant. Release it again.").format(
+                tr("“{name}” does not read back as intended. Release it again.").format(
                     name=Path(order.target).name
                 )
             )

@@ -81,7 +81,7 @@ def open_media(path: Path) -> Any:
             raise MediaError(
                 tr(
                     "“{path}” breaks off before the index that players need: it was not copied or "
-                    "recorded to its end. Copy it again, or let the program that recorded it finish it."
+                    "recorded completely. Copy it again, or let the program that recorded it finish it."
                 ).format(path=path)
             ) from error
         raise MediaError(
@@ -157,7 +157,7 @@ def probe(path: Path) -> Media:
         if audio is not None and not _LEAST_RATE <= audio.rate <= _MOST_RATE:
             raise MediaError(
                 tr(
-                    "“{path}” says that its sound has {rate:,} samples a second, which cannot be. "
+                    "“{path}” says that its sound has {rate:,} samples a second, which is impossible. "
                     "The file is damaged; choose another."
                 ).format(path=path, rate=audio.rate)
             )

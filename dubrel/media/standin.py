@@ -111,7 +111,7 @@ class _Track:
 
 
 def stands_in_for(path: Path) -> str:
-    """The digest of the recording that a file stands in for; empty where it is no stand-in."""
+    """The digest of the recording that a file stands in for; empty where it is not a stand-in."""
     if path.suffix.lower() not in (".mkv", ".mka"):
         return ""
     import av

@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import BinaryIO
 
 _MOST_CHUNKS = 64
-_FILLER = 64  # bytes after the sound that are no chunk and no sound either
+_FILLER = 64  # bytes after the sound that are neither a chunk nor sound
 
 
 _UNKNOWN = 0xFFFF0000  # a length from here on says only that it was not known
@@ -63,7 +63,7 @@ def _sound(file: BinaryIO) -> tuple[int, int] | None:
 
 
 def _goes_on(file: BinaryIO, length: int, size: int) -> bool:
-    """Whether what follows the sound is no chunk of its own, but more sound."""
+    """Whether what follows the sound is not a chunk of its own, but more sound."""
     end = file.tell() + length
     if size - end <= _FILLER:
         return False

@@ -26,7 +26,7 @@ class Note(Value):
     words : tuple of int
         Ids of the words that it stands beside.
     end_ms : int
-        Where a clip ends; 0 for a note that is no passage.
+        Where a clip ends; 0 for a note that is not a passage.
     answer : str
         What a colleague answered to a query.
     done : bool

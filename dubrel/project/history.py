@@ -1,6 +1,6 @@
 """Undo and redo without limit over immutable values, and what arrives by itself meanwhile.
 
-What arrives (words that are still being transcribed) is no step of its own:
+What arrives (words that are still being transcribed) is not a step of its own:
 undoing a person's edit does not undo it. It is applied to the present at once
 and noted; an earlier value gets it when it is brought back. So an arrival costs
 the same however many edits were made, and edits cost no copies of what arrived.

@@ -71,7 +71,7 @@ def not_found(media: Media) -> str:
         there = False
     if there:
         return tr(
-            "“{path}” in this project is not by its name a recording, so it was not opened. Find the "
+            "“{path}” in this project does not have the name of a recording, so it was not opened. Find the "
             "recording in Intake."
         ).format(path=media.path)
     return tr("The recording is not where it was. Go to Intake and find it.")

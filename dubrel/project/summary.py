@@ -59,7 +59,7 @@ class Summary(Value):
 
 
 def differ(old: Project, new: Project) -> bool:
-    """Whether two values say different things; where the recording lies is no difference."""
+    """Whether two values say different things; where the recording lies is not a difference."""
     others = [replace(one, media=None, cameras=Cameras()) for one in (old, new)]
     return others[0] != others[1] or _recording(old) != _recording(new) or _cameras(old) != _cameras(new)
 

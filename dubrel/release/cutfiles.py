@@ -62,7 +62,7 @@ def cut_order(
     media, suffix = project.media, target.suffix.lower()
     if suffix not in MEDIA_SUFFIXES:
         raise MediaError(
-            tr("“{target}” is no form of sound or film. Choose {listed}.").format(
+            tr("“{target}” is not a form of sound or film. Choose {listed}.").format(
                 target=target, listed=", ".join(MEDIA_SUFFIXES)
             )
         )

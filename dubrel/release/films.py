@@ -104,7 +104,7 @@ def _stretch(text: str, name: str) -> tuple[int, int]:
     if not found or int(found[2]) <= int(found[1]):
         raise MediaError(
             tr(
-                "“{name}” cannot be made: “{text}” is no passage. Write it as from-to in "
+                "“{name}” cannot be made: “{text}” is not a passage. Write it as from-to in "
                 "milliseconds, such as 2000-7000."
             ).format(name=name, text=text)
         )

@@ -248,7 +248,7 @@ def kit_from(value: Any) -> Kit:
     """
     try:
         if not isinstance(value, dict) or value.get("dubrel_kit") != 1:
-            raise FormatError(tr("That is no kit: it has no “dubrel_kit”. Choose another file."))
+            raise FormatError(tr("That is not a kit: it has no “dubrel_kit”. Choose another file."))
         unknown = set(value) - {"dubrel_kit", "name", "pattern", "deliverables"}
         if unknown:
             raise FormatError(
@@ -306,7 +306,7 @@ def kit_named(name_or_path: str) -> Kit:
             if isinstance(error, FormatError):
                 raise
             raise FormatError(
-                tr("“{name}” is no kit: it is no JSON. Choose another file.").format(name=path.name)
+                tr("“{name}” is not a kit: it is not JSON. Choose another file.").format(name=path.name)
             ) from error
     names = ", ".join(f"“{name}”" for name in known)
     raise FormatError(

@@ -71,7 +71,7 @@ def _begins(planned: Planned) -> Preview:
     if form.film == "spoken":
         return Preview(_spoken(source))
     if form.film:
-        inside = [tr("The recording as it is; nothing is encoded anew. Inside it:"), ""]
+        inside = [tr("The recording as it is; nothing is re-encoded. Inside it:"), ""]
         if form.film == "inside":
             tracks = [one for one in source.original.tracks if one.captions]
             inside += [
@@ -106,7 +106,7 @@ def _spoken(source: Source) -> str:
     about = (
         tr("{language}, spoken alone: {lines}.")
         if under is None
-        else tr("{language}, spoken over the recording, which goes {under:g} dB down meanwhile: {lines}.")
+        else tr("{language}, spoken over the recording, which is lowered by {under:g} dB meanwhile: {lines}.")
     ).format(
         language=tr(language_name(speaking.language)), under=under, lines=counted(len(speaking.lines), "line")
     )

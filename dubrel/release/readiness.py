@@ -65,9 +65,7 @@ def _of_translation(standing: Standing, language: str) -> Iterator[Message]:
         yield Message("{captions} not in {language} yet", captions=amount(missing, "caption"), language=name)
     if standing.changed:
         changed = amount(standing.changed, "caption")
-        yield Message(
-            "{captions} in {language} of which the original has changed", captions=changed, language=name
-        )
+        yield Message("{captions} in {language} whose original has changed", captions=changed, language=name)
     if left := standing.captions - standing.approved:
         yield Message(
             "{captions} in {language} not approved", captions=amount(left, "caption"), language=name

@@ -4,7 +4,7 @@ Run it with ``python -m dubrel.standins.recogniser``; it prints its address.
 Faults can be switched on while it runs: ``POST /faults`` with
 ``{"kind": KIND, "times": N}``, where KIND is ``slow`` (answers late), ``error``
 (500), ``drop`` (the connection breaks in the middle), ``garbage`` (an answer
-that is no JSON), ``never`` (jobs do not go on) or ``none``.
+that is not JSON), ``never`` (jobs do not go on) or ``none``.
 """
 
 from __future__ import annotations

@@ -4,7 +4,7 @@ Run it with ``python -m dubrel.standins.translator``; it prints its address.
 Faults can be switched on while it runs: ``POST /faults`` with
 ``{"kind": KIND, "times": N}``, where KIND is ``slow`` (answers late), ``error``
 (500), ``drop`` (the connection breaks in the middle), ``garbage`` (an answer
-that is no JSON), ``quota`` (402: used up), ``count`` (a sentence too few),
+that is not JSON), ``quota`` (402: used up), ``count`` (a sentence too few),
 ``order`` (the sentences in another order), ``empty`` (one of them empty),
 ``never`` (jobs do not go on) or ``none``.
 """

@@ -29,10 +29,10 @@ def look_from_json(value: Any) -> tuple[str, Look]:
     Raises
     ------
     FormatError
-        If it is no look, or says something that no look can.
+        If it is not a look, or says something that no look can.
     """
     if not isinstance(value, dict) or value.get("dubrel_look") != VERSION:
-        raise FormatError(tr("This is no look of captions. Choose a file that says “dubrel_look”: 1."))
+        raise FormatError(tr("This is not a look of captions. Choose a file that says “dubrel_look”: 1."))
     name = value.get("name")
     if not isinstance(name, str) or not name.strip():
         raise FormatError(tr("The look has no name. Give it one in the file, as “name”."))
@@ -41,7 +41,7 @@ def look_from_json(value: Any) -> tuple[str, Look]:
     look = values.look(rest)
     if any(values.wrong.values()):
         raise FormatError(
-            tr("The look “{name}” says something that no look can. Check its values.").format(
+            tr("The look “{name}” has a value that no look can have. Check its values.").format(
                 name=name[:_LONGEST]
             )
         )
@@ -54,7 +54,7 @@ def read_look(path: Path) -> tuple[str, Look]:
     Raises
     ------
     FormatError
-        If it cannot be read, or is no look.
+        If it cannot be read, or is not a look.
     """
     try:
         return look_from_json(parse_json(path.read_bytes()))

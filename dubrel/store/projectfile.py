@@ -184,7 +184,7 @@ def project_in(data: bytes, path: Path) -> Opened:
     Raises
     ------
     ProjectError
-        If it is no project, or of a newer version.
+        If it is not a project, or of a newer version.
     """
     try:
         value = parse_json(data)

@@ -130,7 +130,7 @@ def moved_episode(series: Series, path: Path, by: int, home: Path) -> Series:
 
 
 def arrived(series: Series, home: Path) -> list[Path]:
-    """What lies in the watched folder and is no episode yet: projects, and recordings without one."""
+    """What lies in the watched folder and is not an episode yet: projects, and recordings without one."""
     if not series.watched:
         return []
     folder = Path(os.path.abspath(home)) / series.watched

@@ -69,7 +69,7 @@ class Values:
         return value
 
     def path(self, value: Any) -> str:
-        """A path, which may hold bytes that are no text."""
+        """A path, which may hold bytes that are not text."""
         if not isinstance(value, str) or "\0" in value or len(value) > 4096:
             self.wrong["text"] += 1
             return ""

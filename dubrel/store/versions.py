@@ -37,7 +37,7 @@ Version = tuple[str, bytes]  # the member's name and what it holds, packed
 
 
 def time_of(name: str) -> datetime | None:
-    """When a version was saved, in UTC; ``None`` where a name is no version's."""
+    """When a version was saved, in UTC; ``None`` where a name is not a version's."""
     found = _NAME.fullmatch(name)
     try:
         return datetime.strptime(found.group(1), _FORM).replace(tzinfo=UTC) if found else None
@@ -53,7 +53,7 @@ def carried_over(path: Path, data: bytes, at: datetime | None = None) -> list[Ve
     path : Path
         What is there is read as well as can be; no file has no versions.
     data : bytes
-        What is going to be saved; a state like it is no version of its own.
+        What is going to be saved; a state like it is not a version of its own.
     at : datetime, optional
         As of when the state that stands in it is kept; else when it was saved.
     """

@@ -190,7 +190,7 @@ def _untranslated(one: Told) -> Iterator[Message]:
         and len(same) >= 3
         and len(same) > 0.5 * len(theirs)
     ):
-        yield Message("stands there as it was said: “{words}”", words=" ".join(same[:4]))
+        yield Message("is not translated: “{words}”", words=" ".join(same[:4]))
 
 
 @check("numbers", "Numbers", 75)
@@ -314,7 +314,7 @@ def _ending(one: Told) -> Iterator[Message]:
     ours, theirs = (_end(text) for text in (one.source, one.target))
     if ours != theirs:
         yield (
-            Message("ends with another mark")
+            Message("ends with a different mark")
             if theirs and ours
             else Message("has no mark at its end")
             if ours

@@ -98,7 +98,7 @@ def agreed_over(pairs: Iterable[Pair]) -> tuple[Agreed, ...]:
 
 
 def changed_pairs(project: Project, track: CaptionTrack, pairs: Iterable[Pair]) -> list[Pair]:
-    """Those of which the original has changed since."""
+    """Those whose original has changed since."""
     return [
         pair for pair in pairs if any(source_changes(project, track, caption) for caption in pair.captions)
     ]

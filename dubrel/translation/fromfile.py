@@ -31,9 +31,9 @@ def two_languages(first: Path, second: Path) -> tuple[Project, list[str]]:
     other = _language_of(second, " ".join(line for cue in cues for line in cue.lines))
     if not other or main_tag(other) == main_tag(project.transcript.language):
         raise FormatError(
-            tr("“{name}” and “{name2}” are in one language, so they are no pair. Open one of them.").format(
-                name=first.name, name2=second.name
-            )
+            tr(
+                "“{name}” and “{name2}” are in one language, so they are not a pair. Open one of them."
+            ).format(name=first.name, name2=second.name)
         )
     tracks = tuple(replace(one, language=project.transcript.language) for one in project.tracks)
     project, track_id = begin_track(replace(project, tracks=tracks), other)
@@ -45,7 +45,7 @@ def _cues(path: Path) -> tuple[list[Cue], list[str]]:
     form = CAPTION_READERS.get(path.suffix.lower())
     if form is None or form.cues is None:
         raise FormatError(
-            tr("“{name}” is no caption file. Choose one of {listed}.").format(
+            tr("“{name}” is not a caption file. Choose one of {listed}.").format(
                 name=path.name, listed=", ".join(CAPTION_READERS)
             )
         )
@@ -91,12 +91,12 @@ def paired_file(project: Project, track_id: int, path: Path) -> tuple[Paired, li
     if paired.course.kind == "shift":
         said = [
             *said,
-            tr("Its times were {by:.1f} s off and are right now.").format(
+            tr("Its times were {by:.1f} s off and have been corrected.").format(
                 by=abs(paired.course.shift_ms) / 1000
             ),
         ]
     elif paired.course.kind == "drift":
-        said = [*said, tr("Its times drifted and are right now.")]
+        said = [*said, tr("Its times drifted and have been corrected.")]
     if paired.unpaired:
         said = [
             *said,

@@ -88,7 +88,7 @@ def put_aside(path: Path, what: str) -> None:
         free, number = path.with_name(f"{path.stem} damaged {number}{path.suffix}"), number + 1
     try:
         path.rename(free)
-        said = tr("{what} could not be read and began anew. The damaged file is kept as “{path}”.")
+        said = tr("{what} could not be read and was started afresh. The damaged file is kept as “{path}”.")
         _log.warning(said.format(what=told(what), path=free))
     except OSError:
         said = tr("{what} could not be read from “{path}”. Look at the file, or delete it.")

@@ -41,7 +41,7 @@ def keep_key(address: str, key: str) -> None:
     """
     if not key.isascii() or not key.isprintable() or " " in key:
         raise DubrelError(
-            tr("That cannot be a key: it holds a space or a sign that is not plain. Copy it again.")
+            tr("That cannot be a key: it contains a space or an unusual character. Copy it again.")
         )
     os.environ.pop(_held(address), None)
     try:

@@ -191,7 +191,7 @@ def test_a_style_is_kept_in_a_small_file_and_what_is_left_out_is_as_usual(tmp_pa
         ({"dubrel_style": 1, "name": "x", "max_cpl": "42"}, "“max_cpl” cannot be"),
         ({"dubrel_style": 1, "name": "x", "max_cpl": 41.5}, "whole number"),
         ({"dubrel_style": 1, "name": "x", "max_cpl": 0}, "“max_cpl” cannot be 0"),
-        ({"dubrel_style": 1, "name": "x", "max_cps": float("inf")}, "Infinity is no number"),
+        ({"dubrel_style": 1, "name": "x", "max_cps": float("inf")}, "Infinity is not a number"),
         ({"dubrel_style": 1, "name": "x", "dashes": 1}, "“dashes” cannot be"),
         ({"dubrel_style": 1, "name": "x", "max_lines": True}, "“max_lines” cannot be"),
         ({"dubrel_style": 1, "name": "x", "names": "often"}, "one of never"),

@@ -108,7 +108,7 @@ def test_without_a_display_one_line_says_so(monkeypatch):
         (["transcrib", "x.wav", "-o", "x.srt"], "Did you mean “transcribe”?"),
         (["Check"], "Did you mean “check”?"),
         (["nothing"], "See dubrel --help."),
-        (["a.wav", "nonsense"], "“nonsense” is no file that can be opened"),
+        (["a.wav", "nonsense"], "“nonsense” is not a file that can be opened"),
     ],
 )
 def test_a_command_that_is_not_there_is_named(args, said, capsys):
@@ -169,8 +169,8 @@ def test_clips_are_found_kept_once_and_released(capsys, tmp_path):
 def test_clips_say_what_is_wrong_in_a_sentence(capsys, tmp_path):
     project = str(DEMO / "slow-water-7.dubrel")
     for arguments, said in (
-        (["--length", "5"], "is no length"),
-        (["--length", "60:20"], "is no length"),
+        (["--length", "5"], "is not a length"),
+        (["--length", "60:20"], "is not a length"),
         (["--most", "0"], "number of clips"),
         (["--kit", "Nope", "-o", str(tmp_path)], "There is no kit"),
     ):

@@ -203,7 +203,7 @@ def test_pairs_say_how_they_stand(window, qtbot):
     window.filing.open_path(DEMO / "slow-water-7.dubrel")
     window.show_room("translation")
     room = window.rooms["translation"]
-    qtbot.waitUntil(lambda: room.findings.track is not None, timeout=30_000)
+    qtbot.waitUntil(lambda: room.findings.track is not None)
     page = page_of(room.page.sheet)
     assert page.childCount() == len(room.page.sheet.slots)
     pair = page.child(0)
@@ -336,7 +336,7 @@ def test_rows_that_are_ticked_say_so_and_are_switched(told, qtbot):
     told.session.open(set_turns(Project(), [said], [], "en"), None, saved=True)
     told.commands.run("clean_up")
     rows = told.rooms["wording"].drawer.page("cleanup").list
-    qtbot.waitUntil(lambda: rows.model().rowCount() == 2, timeout=10_000)
+    qtbot.waitUntil(lambda: rows.model().rowCount() == 2)
     face = page_of(rows).child(0)
     assert face.state().checkable and face.state().checked
     rows.setCurrentIndex(rows.model().index(0, 0))
@@ -353,5 +353,5 @@ def test_charts_are_pictures_with_a_sentence_of_what_they_show(told, qtbot):
     assert plot.role() == QAccessible.Role.Graphic
     assert not plot.state().focusable
     said = lambda: plot.text(QAccessible.Text.Description)  # noqa: E731
-    qtbot.waitUntil(lambda: said() != "", timeout=10_000)
+    qtbot.waitUntil(lambda: said() != "")
     assert said() == "0 of 4 captions are over 20"

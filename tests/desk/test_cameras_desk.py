@@ -55,7 +55,7 @@ def cameras(window, films, tmp_path, qtbot):
 
 def add(view, qtbot, *names):
     view.bring([view.folder / name for name in names])
-    qtbot.waitUntil(lambda: not view.desk.jobs.runs("cameras"), timeout=60_000)
+    qtbot.waitUntil(lambda: not view.desk.jobs.runs("cameras"))
 
 
 @pytest.fixture
@@ -115,7 +115,7 @@ def test_cameras_are_found_by_their_sound_in_one_step(cameras, qtbot):
 def test_a_file_of_another_event_is_said_and_nothing_is_added(cameras, qtbot, tmp_path):
     (tmp_path / "notes.mkv").write_text("no film")
     cameras.bring([tmp_path / "notes.mkv"])
-    qtbot.waitUntil(lambda: "notes.mkv" in " ".join(cameras.said), timeout=30_000)
+    qtbot.waitUntil(lambda: "notes.mkv" in " ".join(cameras.said))
     assert cameras.session.project.cameras.all == ()
 
 
@@ -136,7 +136,7 @@ def test_words_that_arrive_while_cameras_are_found_stay(cameras, qtbot):
     cameras.bring([cameras.folder / "near.mkv"])
     note = Note(9999, 500, "Show note", "kept")
     cameras.session.amend(lambda now: replace(now, notes=(*now.notes, note)))
-    qtbot.waitUntil(lambda: not cameras.desk.jobs.runs("cameras"), timeout=60_000)
+    qtbot.waitUntil(lambda: not cameras.desk.jobs.runs("cameras"))
     assert cameras.session.project.notes[-1] == note
     assert len(cameras.session.project.cameras.all) == 2
 
@@ -160,7 +160,7 @@ def test_digits_show_a_camera_from_the_playhead_on(two):
 def test_switching_while_it_plays(two, qtbot):
     two.desk.player.seek(4000)
     two.desk.player.play()
-    qtbot.waitUntil(lambda: two.desk.player.position > 4400, timeout=10_000)
+    qtbot.waitUntil(lambda: two.desk.player.position > 4400)
     press(two, Qt.Key.Key_2)
     assert two.desk.player.playing
     two.desk.player.pause()
@@ -172,17 +172,17 @@ def test_switching_while_it_plays(two, qtbot):
 def test_pictures_are_of_the_camera_and_the_moment(two, qtbot):
     two.desk.player.seek(12_000)
     monitors = two.page.monitors.monitors
-    qtbot.waitUntil(lambda: all(one.image is not None for one in monitors), timeout=20_000)
-    qtbot.waitUntil(lambda: tint(monitors[0].image) < -0.2 and tint(monitors[2].image) > 0.05, timeout=20_000)
+    qtbot.waitUntil(lambda: all(one.image is not None for one in monitors))
+    qtbot.waitUntil(lambda: tint(monitors[0].image) < -0.2 and tint(monitors[2].image) > 0.05)
     tints = [tint(one.image) for one in monitors]
     assert tints == sorted(tints)
     booth = two.desk.picture()
     assert booth.camera is None
     press(two, Qt.Key.Key_3)
-    qtbot.waitUntil(lambda: booth.camera is not None, timeout=20_000)
+    qtbot.waitUntil(lambda: booth.camera is not None)
     assert tint(booth.camera) == pytest.approx(tints[2], abs=0.1)
     two.desk.player.seek(27_000)  # it runs no longer
-    qtbot.waitUntil(lambda: booth.camera is None, timeout=20_000)
+    qtbot.waitUntil(lambda: booth.camera is None)
     assert monitors[2].seen.runs is False
 
 
@@ -192,12 +192,12 @@ def test_the_booth_shows_the_camera_in_other_passes_too(two, qtbot):
     two.desk.commands.run("go_captions")
     two.desk.player.seek(12_400)
     booth = two.desk.picture()
-    qtbot.waitUntil(lambda: booth.camera is not None and tint(booth.camera) < 0, timeout=20_000)
+    qtbot.waitUntil(lambda: booth.camera is not None and tint(booth.camera) < 0)
 
 
 def test_the_picture_is_cut_by_the_rules_in_one_step(two, qtbot):
     two.desk.commands.run("cut_picture")
-    qtbot.waitUntil(lambda: bool(two.session.project.cameras.switches), timeout=20_000)
+    qtbot.waitUntil(lambda: bool(two.session.project.cameras.switches))
     assert [name for _, name in switches(two)] == ["near", "late", "near"]
     assert two.page.state.text() == "3 shots; 1 to 3 show a camera"
     two.desk.commands.run("undo")
@@ -208,7 +208,7 @@ def test_rules_of_the_sentence_are_those_of_the_cut(two, qtbot):
     two.page.sentence.fields["shortest_ms"].step(30)
     assert two.rules.shortest_ms == 17_000
     two.desk.commands.run("cut_picture")
-    qtbot.waitUntil(lambda: "The picture is cut" in " ".join(two.said), timeout=20_000)
+    qtbot.waitUntil(lambda: "The picture is cut" in " ".join(two.said))
     assert [name for _, name in switches(two)] == ["near"]
     assert two.page.state.text() == "1 shot; 1 to 3 show a camera"
 
@@ -324,7 +324,7 @@ def test_the_film_of_the_cameras_is_written_without_any_cut(two, qtbot, tmp_path
     two.room.ask.file_to_write = lambda name, film: tmp_path / "out.mp4"
     two.room.ask.captions_in = lambda: "none"
     two.desk.commands.run("write_cut")
-    qtbot.waitUntil(lambda: "Written: out.mp4" in " ".join(two.said), timeout=60_000)
+    qtbot.waitUntil(lambda: "Written: out.mp4" in " ".join(two.said))
     assert [camera for camera, _ in frames_in(tmp_path / "out.mp4")] == [0] * 125 + [1] * 625
     assert two.session.project.cuts == ()
 
@@ -347,7 +347,7 @@ def test_words_of_a_recording_do_not_come_into_a_project_of_another_sound(two, q
     from dubrel.jobs.machinery.fold import arrival
 
     near = two.session.project.cameras.all[1]
-    qtbot.waitUntil(lambda: not two.desk.jobs.busy, timeout=30_000)
+    qtbot.waitUntil(lambda: not two.desk.jobs.busy)
     two.choose(near.id)
     two.desk.commands.run("take_sound")
     two.desk.commands.run("undo")

@@ -177,7 +177,7 @@ def test_the_page_of_a_style_shows_its_effect_and_says_what_cannot_be(desk, qtbo
     QTest.keyClick(field, Qt.Key.Key_Down)
     assert page.style_.max_cpl == 41
     then = effect_with(desk.session.project, page.style_)
-    qtbot.waitUntil(lambda: page.set.text() == f"Set {then.captions} captions", timeout=20_000)
+    qtbot.waitUntil(lambda: page.set.text() == f"Set {then.captions} captions")
     assert page.says[0].text() == f"Captions: {len(captions(desk))} → {then.captions}"
     assert page.says[1].text() == f"To fix: {effect_of(desk.session.project).broken} → {then.broken}"
     page.take("min_ms", 9000)
@@ -298,7 +298,7 @@ def test_shot_changes_are_found_in_the_background_while_captions_are_edited(desk
     desk.room.pictures.find()
     desk.sheet_.choose(1)
     desk.commands.run("tick_caption")
-    qtbot.waitUntil(lambda: not desk.jobs.busy, timeout=60_000)
+    qtbot.waitUntil(lambda: not desk.jobs.busy)
     assert desk.session.project.media.shots == (10_320,) and captions(desk)[1].done
     desk.commands.run("undo")
     assert desk.session.project.media.shots == (10_320,) and not captions(desk)[1].done

@@ -27,15 +27,15 @@ def test_transcribe_edit_meanwhile_and_publish(opened, qtbot, tmp_path):
     window.commands.run("transcribe")
     assert window.jobs.runs("transcribe") and window.current.id == "wording"
     assert window.sheet.empty_title == "Transcribing"
-    qtbot.waitUntil(lambda: len(heard(window)) > 10, timeout=60_000)
+    qtbot.waitUntil(lambda: len(heard(window)) > 10)
     before = window.session.project
     window.sheet.move_caret(Spot(0, 0))
     QTest.keyClicks(window.sheet, "Very ")
-    qtbot.waitUntil(lambda: window.jobs.runs("speakers"), timeout=120_000)
+    qtbot.waitUntil(lambda: window.jobs.runs("speakers"))
     window.sheet.move_caret(Spot(0, 0))
     QTest.keyClicks(window.sheet, "So ")  # typed while voices are told apart
-    qtbot.waitUntil(lambda: not window.jobs.busy, timeout=120_000)
-    qtbot.waitUntil(lambda: not window.jobs.runs("captions"), timeout=60_000)
+    qtbot.waitUntil(lambda: not window.jobs.busy)
+    qtbot.waitUntil(lambda: not window.jobs.runs("captions"))
     speakers = window.session.project.transcript.speakers
     assert speakers and all(turn.speaker for turn in window.session.project.transcript.turns)
     assert heard(window)[0].text.startswith("So")
@@ -57,11 +57,11 @@ def test_transcribe_edit_meanwhile_and_publish(opened, qtbot, tmp_path):
 def test_cancel_keeps_what_was_heard(window, film, qtbot):
     assert window.filing.open_path(film)
     window.commands.run("transcribe")
-    qtbot.waitUntil(lambda: len(heard(window)) > 0, timeout=60_000)
+    qtbot.waitUntil(lambda: len(heard(window)) > 0)
     window.commands.run("cancel")
     count = len(heard(window))
     assert not window.jobs.runs("transcribe") and 0 < count < len(truth("heron-film"))
-    qtbot.waitUntil(lambda: window.session.project.captions is not None, timeout=30_000)
+    qtbot.waitUntil(lambda: window.session.project.captions is not None)
     qtbot.wait(400)
     assert len(heard(window)) == count
     window.commands.run("undo")
@@ -70,9 +70,9 @@ def test_cancel_keeps_what_was_heard(window, film, qtbot):
 def test_transcribing_again_can_be_undone(window, film, qtbot):
     assert window.filing.open_path(film)
     window.commands.run("transcribe")
-    qtbot.waitUntil(lambda: len(heard(window)) > 0, timeout=60_000)
+    qtbot.waitUntil(lambda: len(heard(window)) > 0)
     window.commands.run("cancel")
-    qtbot.waitUntil(lambda: not window.jobs.runs("captions"), timeout=30_000)
+    qtbot.waitUntil(lambda: not window.jobs.runs("captions"))
     kept = window.session.project
     window.commands.run("transcribe")
     assert heard(window) == []
@@ -98,7 +98,7 @@ def test_a_recording_that_vanishes_says_so(window, tmp_path, qtbot):
     window.jobs.cancel_all()
     path.unlink()
     window.commands.run("transcribe")
-    qtbot.waitUntil(lambda: not window.jobs.busy, timeout=60_000)
+    qtbot.waitUntil(lambda: not window.jobs.busy)
     assert "a.flac" in window.intake.problem.text()
     assert window.isVisible()
 

@@ -21,7 +21,7 @@ from dubrel.store.projectfile import save
 def clips(window, qtbot):
     """The demo podcast with clips of ten to thirty seconds proposed."""
     window.filing.open_path(DEMO / "slow-water-7.dubrel")
-    qtbot.waitUntil(lambda: window.session.peaks is not None, timeout=30_000)
+    qtbot.waitUntil(lambda: window.session.peaks is not None)
     window.commands.run("clips")
     made = window.rooms["cut"].clips
     sentence = made.page.sentence
@@ -34,7 +34,7 @@ def clips(window, qtbot):
 def found(clips, qtbot):
     """Wait until what is proposed stands."""
     quiet = lambda: not clips.finding.busy and not clips.desk.jobs.runs("clips")  # noqa: E731
-    qtbot.waitUntil(lambda: quiet() and bool(clips.page.list.rows), timeout=60_000)
+    qtbot.waitUntil(lambda: quiet() and bool(clips.page.list.rows))
 
 
 def choose(clips, *places):
@@ -104,9 +104,9 @@ def test_edges_go_word_by_word(clips):
 
 
 def test_the_pauses_of_a_clip_go_by_the_rules_of_the_cut_and_come_back(clips, qtbot):
-    qtbot.waitUntil(lambda: not clips.room.proposing.busy, timeout=20_000)
+    qtbot.waitUntil(lambda: not clips.room.proposing.busy)
     clips.room.cut_page.show_rules(replace(clips.room.proposing.rules, longer_ms=400, becomes_ms=150))
-    qtbot.waitUntil(lambda: not clips.room.proposing.busy, timeout=20_000)
+    qtbot.waitUntil(lambda: not clips.room.proposing.busy)
     choose(clips, 1)
     run(clips, "make_clip")
     before, said = clips.shown, clips.panel.text.text()
@@ -180,21 +180,21 @@ def test_by_topic_and_back(clips, qtbot):
     clips.page.about.setFocus()
     QTest.keyClicks(clips.page.about, "ducks")
     QTest.keyClick(clips.page.about, Qt.Key.Key_Return)
-    qtbot.waitUntil(lambda: "ducks" in clips.page.list.rows[0].title, timeout=60_000)
+    qtbot.waitUntil(lambda: "ducks" in clips.page.list.rows[0].title)
     assert clips.page.list.rows[0].why.startswith("near what was asked for (0.")
     clips.page.about.clear()
     clips.page.about.returnPressed.emit()
-    qtbot.waitUntil(lambda: not clips.page.list.rows[0].why.startswith("near"), timeout=20_000)
+    qtbot.waitUntil(lambda: not clips.page.list.rows[0].why.startswith("near"))
 
 
 def test_more_like_this_leaves_it_out_and_all_come_again(clips, qtbot):
     choose(clips, 1)
     this = clips.row
     run(clips, "more_like_this")
-    qtbot.waitUntil(lambda: this.spans not in [one.spans for one in clips.page.list.rows], timeout=20_000)
+    qtbot.waitUntil(lambda: this.spans not in [one.spans for one in clips.page.list.rows])
     assert clips.page.like.text() == "All again"
     run(clips, "more_like_this")
-    qtbot.waitUntil(lambda: this.spans in [one.spans for one in clips.page.list.rows], timeout=20_000)
+    qtbot.waitUntil(lambda: this.spans in [one.spans for one in clips.page.list.rows])
 
 
 def test_words_that_change_are_looked_at_again(clips, qtbot):
@@ -203,7 +203,7 @@ def test_words_that_change_are_looked_at_again(clips, qtbot):
     at = turn.text.index("ducks")
     clips.session.step(lambda now: replace_text(now, turn.id, at, at + 5, "geese"), "Correct")
     found(clips, qtbot)
-    qtbot.waitUntil(lambda: any("geese" in one for one in titles(clips)), timeout=20_000)
+    qtbot.waitUntil(lambda: any("geese" in one for one in titles(clips)))
 
 
 def test_another_project_shows_the_cut_and_keeps_no_clip(clips, tmp_path, qtbot):
@@ -242,9 +242,7 @@ def test_the_cut_stays_that_of_the_whole_when_only_clips_are_there(clips, qtbot)
     run(clips, "clips")
     clips.room.cut_id = 0
     clips.room.refresh()
-    qtbot.waitUntil(
-        lambda: not clips.room.proposing.busy and bool(clips.room.proposing.found), timeout=20_000
-    )
+    qtbot.waitUntil(lambda: not clips.room.proposing.busy and bool(clips.room.proposing.found))
     run(clips, "take_out_ticked")
     assert [(one.name, one.clip) for one in clips.session.project.cuts][1] == ("The cut", False)
     assert clips.session.project.cuts[0].joins == 0
@@ -269,7 +267,7 @@ def test_clips_are_released_by_a_kit_into_a_folder_each(clips, tmp_path, monkeyp
     monkeypatch.setattr(clips.room.ask, "cut_choice", lambda title, names: "Only captions")
     monkeypatch.setattr(clips.room.ask, "clip_folder", lambda: tmp_path / "out")
     run(clips, "release_clips")
-    qtbot.waitUntil(lambda: not clips.desk.jobs.runs("release-clips"), timeout=60_000)
+    qtbot.waitUntil(lambda: not clips.desk.jobs.runs("release-clips"))
     files = sorted((tmp_path / "out").rglob("*.srt"))
     assert [one.parent.name[:3] for one in files] == ["01 ", "02 "]
     for path, clip in zip(files, clips_of(clips.session.project)):
@@ -284,7 +282,7 @@ def test_what_was_heard_and_is_damaged_is_listened_to_again(clips, qtbot):
     path.write_bytes(b"nothing of the kind")
     clips.finding._heard = None
     clips.finding.look()
-    qtbot.waitUntil(lambda: path.is_file() and path.stat().st_size > 1000, timeout=60_000)
+    qtbot.waitUntil(lambda: path.is_file() and path.stat().st_size > 1000)
     found(clips, qtbot)
     assert len(clips.page.list.rows) >= 5
 

@@ -27,10 +27,10 @@ from dubrel.store.projectfile import save
 def cut(window, qtbot):
     """The demo podcast in Cut, with what is proposed."""
     window.filing.open_path(DEMO / "slow-water-7.dubrel")
-    qtbot.waitUntil(lambda: window.session.peaks is not None, timeout=30_000)
+    qtbot.waitUntil(lambda: window.session.peaks is not None)
     window.show_room("cut")
     room = window.rooms["cut"]
-    qtbot.waitUntil(lambda: not room.proposing.busy and bool(room.proposing.found), timeout=20_000)
+    qtbot.waitUntil(lambda: not room.proposing.busy and bool(room.proposing.found))
     return room
 
 
@@ -109,7 +109,7 @@ def test_what_is_found_again_is_the_same_and_its_turns_are_not_read_anew(cut, qt
     shown = {one.id: one for one in cut.page.sheet.paragraphs}
     turn = cut.session.project.transcript.turns[0]
     cut.session.step(lambda now: replace_text(now, turn.id, 0, len(turn.words[0].text), "Changed"), "Type")
-    qtbot.waitUntil(lambda: not cut.proposing.busy, timeout=10_000)
+    qtbot.waitUntil(lambda: not cut.proposing.busy)
     assert [one is old for one, old in zip(cut.proposing.found, before)] == [True] * len(before)
     anew = [one.turn.id for one in cut.page.sheet.paragraphs if shown[one.id] is not one]
     assert anew == [turn.id]
@@ -117,7 +117,7 @@ def test_what_is_found_again_is_the_same_and_its_turns_are_not_read_anew(cut, qt
 
 def test_other_rules_propose_otherwise_and_can_be_kept(cut, qtbot):
     cut.page.sentence.fields["longer_ms"].step(-4)
-    qtbot.waitUntil(lambda: not cut.proposing.busy, timeout=10_000)
+    qtbot.waitUntil(lambda: not cut.proposing.busy)
     assert cut.page.rules.longer_ms == 400 and len(cut.proposing.found) > 9
     cut.desk.window.dialogs.cut_name = lambda title, now: "Mine"
     run(cut, "keep_cut_rules")
@@ -139,7 +139,7 @@ def test_the_cut_is_played_across_its_joins(cut, qtbot):
     assert player.playing and cut.player.playing
     seen = []
     player.moved.connect(seen.append)
-    qtbot.waitUntil(lambda: player.position > cut.cut.passages[1].start_ms + 200, timeout=10_000)
+    qtbot.waitUntil(lambda: player.position > cut.cut.passages[1].start_ms + 200)
     out = range(join + 40, cut.cut.passages[1].start_ms - 40)
     assert seen and not [ms for ms in seen if ms in out]
     player.toggle()
@@ -156,7 +156,7 @@ def test_a_join_is_played_for_two_seconds(cut, qtbot):
     run(cut, "next_look")
     assert cut.player.playing
     assert cut.page.sheet.current().kind == "pause"
-    qtbot.waitUntil(lambda: not cut.player.playing, timeout=10_000)
+    qtbot.waitUntil(lambda: not cut.player.playing)
     assert cut.player.position == cut.cut.passages[0].end_ms + 1000
 
 
@@ -207,7 +207,7 @@ def test_another_project_has_other_cuts_and_proposals(cut, qtbot, tmp_path):
     cut.desk.window.filing.open_path(tmp_path / "other.dubrel")
     cut.desk.window.show_room("cut")
     assert cut.cut is None and not cut.player.playing
-    qtbot.waitUntil(lambda: not cut.proposing.busy, timeout=10_000)
+    qtbot.waitUntil(lambda: not cut.proposing.busy)
     assert len(cut.page.sheet.paragraphs) == len(other.transcript.turns)
     assert all(one.end_ms < 60_000 for one in cut.proposing.found)
 
@@ -242,7 +242,7 @@ def test_the_sound_of_a_cut_is_made_in_the_background(cut, qtbot, tmp_path):
     run(cut, "take_out_ticked")
     cut.desk.window.dialogs.file_to_write = lambda *_: tmp_path / "cut.flac"
     run(cut, "write_cut")
-    qtbot.waitUntil(lambda: not cut.desk.jobs.busy, timeout=60_000)
+    qtbot.waitUntil(lambda: not cut.desk.jobs.busy)
     with av.open(str(tmp_path / "cut.flac")) as sound:
         assert abs(sound.duration / 1000 - cut.cut.length_ms) < 2
 
@@ -288,10 +288,10 @@ def test_release_writes_a_cut(cut, qtbot, tmp_path):
     page.folder.setText(str(tmp_path / "out"))
     page.show_kit(Kit("k", "{title} {form}", (Item("srt", {}), Item("recording-sound", {}))))
     page.of.choose(cut.cut.id)
-    qtbot.waitUntil(lambda: not window.jobs.busy and len(page.plan) == 2, timeout=90_000)
+    qtbot.waitUntil(lambda: not window.jobs.busy and len(page.plan) == 2)
     run(cut, "release")
-    qtbot.waitUntil(lambda: len(list((tmp_path / "out").glob("[!.]*"))) == 2, timeout=60_000)
-    qtbot.waitUntil(lambda: not window.jobs.busy, timeout=20_000)
+    qtbot.waitUntil(lambda: len(list((tmp_path / "out").glob("[!.]*"))) == 2)
+    qtbot.waitUntil(lambda: not window.jobs.busy)
     film = next(one for one in (tmp_path / "out").iterdir() if one.suffix == ".mp3")
     with av.open(str(film)) as made:
         assert abs(made.duration / 1000 - cut.cut.length_ms) < 120
@@ -314,7 +314,7 @@ def test_an_edit_that_has_changed_is_opened_with_its_words(cut, qtbot, tmp_path)
     window.dialogs.conformed_file = lambda proposed: tmp_path / "edit.dubrel"
     title = window.session.project.title
     run(cut, "conform")
-    qtbot.waitUntil(lambda: window.session.path == tmp_path / "edit.dubrel", timeout=60_000)
+    qtbot.waitUntil(lambda: window.session.path == tmp_path / "edit.dubrel")
     assert window.session.project.length_ms == 60_000 and window.session.project.title == title
     assert window.session.media_path == path
     window.dialogs.edited_file = lambda: write_wav(tmp_path / "none.wav", np.zeros(160_000))
@@ -322,7 +322,7 @@ def test_an_edit_that_has_changed_is_opened_with_its_words(cut, qtbot, tmp_path)
     said = []
     cut.desk.said.connect(said.append)
     run(cut, "conform")
-    qtbot.waitUntil(lambda: any("shares no sound" in one for one in said), timeout=60_000)
+    qtbot.waitUntil(lambda: any("shares no sound" in one for one in said))
     assert window.session.path == tmp_path / "edit.dubrel" and not (tmp_path / "none.dubrel").exists()
 
 
@@ -340,7 +340,7 @@ def test_what_is_in_doubt_is_ticked_only_by_hand(window, qtbot):
     window.session.open(project, None, saved=False)
     window.show_room("cut")
     room = window.rooms["cut"]
-    qtbot.waitUntil(lambda: not room.proposing.busy and bool(room.proposing.found), timeout=10_000)
+    qtbot.waitUntil(lambda: not room.proposing.busy and bool(room.proposing.found))
     doubtful = next(one for one in room.proposing.found if one.why == "said again")
     assert "somebody else" in doubtful.doubt and doubtful not in room.ticked()
     block = room.page.sheet.column.block(0)
@@ -408,15 +408,15 @@ def test_another_project_that_is_opened_while_a_question_stands_open_is_left_alo
 
 def test_a_film_of_a_cut_that_is_cancelled_leaves_nothing(window, qtbot, tmp_path):
     window.filing.open_path(DEMO / "heron-film.dubrel")
-    qtbot.waitUntil(lambda: window.session.peaks is not None, timeout=30_000)
+    qtbot.waitUntil(lambda: window.session.peaks is not None)
     window.show_room("cut")
     room = window.rooms["cut"]
-    qtbot.waitUntil(lambda: not room.proposing.busy and bool(room.proposing.found), timeout=20_000)
+    qtbot.waitUntil(lambda: not room.proposing.busy and bool(room.proposing.found))
     run(room, "take_out_ticked")
     window.dialogs.captions_in = lambda: "inside"
     window.dialogs.file_to_write = lambda *_: tmp_path / "cut.mp4"
     run(room, "write_cut")
-    qtbot.waitUntil(lambda: bool(list(tmp_path.iterdir())), timeout=30_000)  # it has begun
+    qtbot.waitUntil(lambda: bool(list(tmp_path.iterdir())))  # it has begun
     run(room, "cancel")
-    qtbot.waitUntil(lambda: not window.jobs.busy, timeout=20_000)
+    qtbot.waitUntil(lambda: not window.jobs.busy)
     assert list(tmp_path.iterdir()) == []

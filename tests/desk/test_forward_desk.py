@@ -38,7 +38,7 @@ def project_of(path, recording):
 @pytest.fixture
 def opened(window, podcast, tmp_path, qtbot):
     window.filing.open_path(project_of(tmp_path / "one.dubrel", podcast))
-    qtbot.waitUntil(lambda: window.session.peaks is not None, timeout=30_000)
+    qtbot.waitUntil(lambda: window.session.peaks is not None)
     return window
 
 
@@ -68,13 +68,13 @@ def test_a_key_brings_it_forward_from_the_playhead_on_and_back(opened, forward, 
     opened.player.seek(2000)
     opened.commands.run("play")
     opened.commands.run("voice_forward")
-    qtbot.waitUntil(lambda: all_made(opened, forward), timeout=120_000)
+    qtbot.waitUntil(lambda: all_made(opened, forward))
     assert opened.player.engine().audioOutput().isMuted()
     track = ForwardTrack(opened.session.recording)
     assert track.made == [0, 1]
     opened.player.seek(4000)
     opened.player.play()
-    qtbot.waitUntil(lambda: forward.output.mix.ready, timeout=30_000)
+    qtbot.waitUntil(lambda: forward.output.mix.ready)
     forward.output.stop()
     start = 4 * RATE + forward.output.given
     found, there = mixed_now(forward, RATE), track.read(start, start + RATE)
@@ -88,7 +88,7 @@ def test_a_key_brings_it_forward_from_the_playhead_on_and_back(opened, forward, 
 
 def test_the_playhead_keeps_to_what_is_heard_through_speed_loop_and_pause(opened, forward, qtbot):
     opened.commands.run("voice_forward")
-    qtbot.waitUntil(lambda: forward.output is not None, timeout=30_000)
+    qtbot.waitUntil(lambda: forward.output is not None)
     opened.player.set_loop((1000, 1800))
     opened.player.seek(1000)
     opened.player.play()
@@ -97,8 +97,8 @@ def test_the_playhead_keeps_to_what_is_heard_through_speed_loop_and_pause(opened
     opened.player.moved.connect(seen.add)
     back = [0]
     opened.player.moved.connect(lambda ms: back.append(back[-1] + (ms < 1200)))
-    qtbot.waitUntil(lambda: back[-1] > 0 and max(seen) > 1600, timeout=20_000)
-    qtbot.waitUntil(lambda: opened.player.position < 1200, timeout=20_000)  # round once more
+    qtbot.waitUntil(lambda: back[-1] > 0 and max(seen) > 1600)
+    qtbot.waitUntil(lambda: opened.player.position < 1200)  # round once more
     assert min(seen) >= 1000 and max(seen) <= 1900
     assert abs(forward.output.position() - opened.player.position) < 150
     opened.player.pause()
@@ -107,8 +107,8 @@ def test_the_playhead_keeps_to_what_is_heard_through_speed_loop_and_pause(opened
 
 def test_trace_and_strip_show_the_voice_while_it_is_forward(opened, forward, qtbot):
     opened.commands.run("voice_forward")
-    qtbot.waitUntil(lambda: opened.session.trace is not opened.session.peaks, timeout=120_000)
-    qtbot.waitUntil(lambda: all_there(forward) and len(forward.ahead.shown) == 2, timeout=120_000)
+    qtbot.waitUntil(lambda: opened.session.trace is not opened.session.peaks)
+    qtbot.waitUntil(lambda: all_there(forward) and len(forward.ahead.shown) == 2)
     drawn, plain = (p.columns(0, 1000 * LONG_S, 240) for p in (opened.session.trace, opened.session.peaks))
     quiet = np.abs(plain).max(axis=1) < np.percentile(np.abs(plain).max(axis=1), 12)
     assert np.abs(drawn[quiet]).mean() < 0.6 * np.abs(plain[quiet]).mean()
@@ -130,14 +130,14 @@ def test_another_project_plays_as_it_is_and_takes_nothing_of_the_first(opened, f
 
 def test_a_recording_that_takes_its_place_gets_a_voice_of_its_own(opened, forward, podcast, tmp_path, qtbot):
     opened.commands.run("voice_forward")
-    qtbot.waitUntil(lambda: forward.output is not None, timeout=30_000)
+    qtbot.waitUntil(lambda: forward.output is not None)
     other = tmp_path / "other.wav"
     shutil.copy(podcast, other)
     list(read_sound(probe(other)))
     opened.session.relink(probe(other))
-    qtbot.waitUntil(lambda: forward._path[0] == str(other), timeout=20_000)
+    qtbot.waitUntil(lambda: forward._path[0] == str(other))
     opened.commands.run("undo")
-    qtbot.waitUntil(lambda: forward._path[0] == str(podcast), timeout=20_000)
+    qtbot.waitUntil(lambda: forward._path[0] == str(podcast))
     assert forward.on
 
 
@@ -145,7 +145,7 @@ def test_a_cut_plays_over_it_and_the_recording_after_it_again(opened, forward, q
     from dubrel.model import Cut, CutPassage
 
     opened.commands.run("voice_forward")
-    qtbot.waitUntil(lambda: forward.output is not None, timeout=30_000)
+    qtbot.waitUntil(lambda: forward.output is not None)
     opened.player.play()
     player = opened.rooms["cut"].player
     assert player.play(Cut(1, "Cut", (CutPassage(0, 1000), CutPassage(3000, 5000))), 0)
@@ -176,7 +176,7 @@ def test_a_cache_that_was_emptied_is_filled_first(window, forward, podcast, tmp_
     window.filing.open_path(project_of(tmp_path / "fresh.dubrel", other))
     window.commands.run("voice_forward")
     assert window.message.text() == "The sound is read first; then the voice comes forward."
-    qtbot.waitUntil(lambda: forward.output is not None and forward.ahead.track.count > 0, timeout=120_000)
+    qtbot.waitUntil(lambda: forward.output is not None and forward.ahead.track.count > 0)
     assert LONG_S > PIECE_S
 
 
@@ -184,10 +184,10 @@ def test_a_cache_that_is_emptied_meanwhile_ends_it_with_a_sentence(opened, forwa
     from dubrel.base.folders import cache_root
 
     opened.commands.run("voice_forward")
-    qtbot.waitUntil(lambda: forward.output is not None, timeout=30_000)
+    qtbot.waitUntil(lambda: forward.output is not None)
     for name in cache_root().glob("*/forward-48k*"):
         name.unlink()
     forward.ahead.track._done.fill(0)
-    qtbot.waitUntil(lambda: not forward.on, timeout=120_000)
+    qtbot.waitUntil(lambda: not forward.on)
     assert opened.message.text().startswith("The cache was emptied in the meantime.")
     assert not opened.player.engine().audioOutput().isMuted()

@@ -50,7 +50,7 @@ def test_words_that_are_no_files_are_named(capsys, tmp_path):
     assert main([str(there), "-x"]) == 2
     assert "There is no option “-x”" in capsys.readouterr().err
     assert main([str(there), "nonsense"]) == 2
-    assert "“nonsense” is no file that can be opened" in capsys.readouterr().err
+    assert "“nonsense” is not a file that can be opened" in capsys.readouterr().err
     assert main(["transcibe"]) == 2
     assert "Did you mean “transcribe”?" in capsys.readouterr().err
 
@@ -61,7 +61,7 @@ def test_a_project_that_is_open_brings_its_window_to_the_front(qtbot, runtime):
     assert not raised_elsewhere(path)
     one.listen(path)
     answers = []
-    with qtbot.waitSignal(one.wanted, timeout=5000):
+    with qtbot.waitSignal(one.wanted):
         asking = threading.Thread(target=lambda: answers.append(raised_elsewhere(path)))
         asking.start()
     asking.join(5)
@@ -79,7 +79,7 @@ def test_what_a_killed_window_left_keeps_nobody_from_opening(qtbot, runtime):
     fresh = OneInstance(None)
     fresh.listen(path)
     answers = []
-    with qtbot.waitSignal(fresh.wanted, timeout=5000):
+    with qtbot.waitSignal(fresh.wanted):
         threading.Thread(target=lambda: answers.append(raised_elsewhere(path))).start()
     fresh.close()
 
@@ -90,7 +90,7 @@ def test_the_window_that_had_a_project_first_stays_the_one_that_is_raised(qtbot,
     first.listen(path)
     later.listen(path)
     later.close()
-    with qtbot.waitSignal(first.wanted, timeout=5000):
+    with qtbot.waitSignal(first.wanted):
         threading.Thread(target=raised_elsewhere, args=(path,)).start()
     first.close()
 

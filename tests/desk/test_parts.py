@@ -427,7 +427,7 @@ def test_a_long_project_lays_out_only_what_is_seen_and_settles(window, qtbot):
     window.sheet.grab()
     built = sum(window.sheet.column.built(k) is not None for k in range(len(window.sheet.turns)))
     assert built < len(window.sheet.turns) / 2
-    qtbot.waitUntil(lambda: window.sheet.column.settled, timeout=30_000)
+    qtbot.waitUntil(lambda: window.sheet.column.settled)
     bar = window.sheet.verticalScrollBar()
     bar.setValue(bar.maximum())
     window.sheet.grab()

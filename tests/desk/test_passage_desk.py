@@ -16,7 +16,7 @@ def opened(window, film, tmp_path, qtbot):
     """The film with its project, its sound read."""
     shutil.copy(DEMO / "heron-film.dubrel", tmp_path / "heron.dubrel")
     window.filing.open_path(tmp_path / "heron.dubrel", film)
-    qtbot.waitUntil(lambda: window.session.peaks is not None, timeout=30_000)
+    qtbot.waitUntil(lambda: window.session.peaks is not None)
     window.commands.run("transcribe_passage")
     assert "Set an in and an out point" in window.message.text()
     return window
@@ -56,7 +56,7 @@ def test_a_passage_is_transcribed_again_in_one_step_and_undone(opened, qtbot):
     mark(opened, 10_000, 25_000)
     outside = [w.id for t in before.transcript.turns for w in t.words if w.end_ms < 9_000]
     opened.commands.run("transcribe_passage")
-    qtbot.waitUntil(lambda: not opened.jobs.runs("passage"), timeout=90_000)
+    qtbot.waitUntil(lambda: not opened.jobs.runs("passage"))
     now = opened.session.project
     new = words_between(now, 10_000, 25_000)
     old = {w.id for w in words_between(before, 10_000, 25_000)}
@@ -105,7 +105,7 @@ def test_captions_and_translation_of_a_passage_alone(opened, qtbot):
     assert opened.session.project is before  # approved by hand, and the user said no
     opened.dialogs.yes = lambda question, go="": True
     opened.commands.run("translate_passage")
-    qtbot.waitUntil(lambda: not opened.jobs.runs("translate"), timeout=90_000)
+    qtbot.waitUntil(lambda: not opened.jobs.runs("translate"))
     track = next(one for one in opened.session.project.tracks if not one.spoken)
     old = next(one for one in before.tracks if not one.spoken)
     changed = {a.id for a in track.captions} ^ {a.id for a in old.captions}

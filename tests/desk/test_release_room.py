@@ -24,7 +24,7 @@ def release(window, tmp_path, qtbot):
     window.release.folder.setText(str(tmp_path / "out"))
     window.write = lambda: (
         window.commands.run("release"),
-        qtbot.waitUntil(lambda: not window.jobs.busy, timeout=20_000),
+        qtbot.waitUntil(lambda: not window.jobs.busy),
     )
     return window
 
@@ -32,7 +32,7 @@ def release(window, tmp_path, qtbot):
 def settled(window, qtbot):
     """Once the preview of the chosen deliverable is there."""
     page = window.release
-    qtbot.waitUntil(lambda: not page.busy, timeout=20_000)
+    qtbot.waitUntil(lambda: not page.busy)
 
 
 def test_every_deliverable_is_shown_as_it_will_be(release, qtbot):
@@ -102,7 +102,7 @@ def test_a_project_that_was_released_says_so_when_it_is_opened_again(release, tm
     release.filing.open_path(DEMO / "heron-film.dubrel")
     release.filing.open_path(path)
     room = release.rooms["release"]
-    qtbot.waitUntil(lambda: room.todo().text == "written", timeout=10_000)
+    qtbot.waitUntil(lambda: room.todo().text == "written")
     first = release.session.project.transcript.turns[0]
     release.session.apply(
         replace_text(release.session.project, first.id, 0, 7, "Hello"), "Type", base=release.session.project
@@ -111,7 +111,7 @@ def test_a_project_that_was_released_says_so_when_it_is_opened_again(release, tm
     release.session.save(path)
     release.filing.open_path(DEMO / "heron-film.dubrel")
     release.filing.open_path(path)
-    qtbot.waitUntil(lambda: room.todo().text == "changed since", timeout=10_000)
+    qtbot.waitUntil(lambda: room.todo().text == "changed since")
 
 
 def test_a_film_is_made_in_the_background_and_can_be_cancelled(release, tmp_path, qtbot):
@@ -121,16 +121,16 @@ def test_a_film_is_made_in_the_background_and_can_be_cancelled(release, tmp_path
     page.folder.setText(str(tmp_path / "films"))
     page.show_kit(Kit("Film", "{title}", (Item("text"), Item("film", {"stretch": "0-3000"}))))
     release.commands.run("release")
-    qtbot.waitUntil(lambda: "The Heron.mp4: written" in page.report.text(), timeout=60_000)
+    qtbot.waitUntil(lambda: "The Heron.mp4: written" in page.report.text())
     assert (tmp_path / "films" / "The Heron.mp4").stat().st_size > 10_000
     assert len(release.session.project.releases) == 1
     page.show_kit(Kit("Film", "long {title}", (Item("film"),)))
     release.commands.run("release")
-    qtbot.waitUntil(lambda: release.jobs.runs("film"), timeout=20_000)
+    qtbot.waitUntil(lambda: release.jobs.runs("film"))
     begun = lambda: any(one.name.startswith(".") for one in (tmp_path / "films").iterdir())  # noqa: E731
-    qtbot.waitUntil(begun, timeout=30_000)
+    qtbot.waitUntil(begun)
     release.jobs.cancel("film")
-    qtbot.waitUntil(lambda: not begun(), timeout=10_000)
+    qtbot.waitUntil(lambda: not begun())
     assert sorted(one.name for one in (tmp_path / "films").iterdir()) == ["The Heron.mp4", "The Heron.txt"]
 
 
@@ -157,7 +157,7 @@ def test_a_release_that_runs_is_not_begun_twice_and_given_up_only_with_consent(r
     page.folder.setText(str(tmp_path / "films"))
     page.show_kit(Kit("Films", "{title}", (Item("film", {"quality": "high"}), Item("text"))))
     release.commands.run("release")
-    qtbot.waitUntil(lambda: release.jobs.runs("film"), timeout=20_000)
+    qtbot.waitUntil(lambda: release.jobs.runs("film"))
     release.commands.run("release")
     assert "being written already" in release.message.toolTip()
     first = release.session.project.transcript.turns[0]
@@ -176,7 +176,7 @@ def test_a_release_that_runs_is_not_begun_twice_and_given_up_only_with_consent(r
     release.dialogs.yes = lambda question, go="": True
     assert release.filing.open_path(DEMO / "slow-water-7.dubrel")
     release.show_room("release")
-    qtbot.waitUntil(lambda: not release.jobs.busy, timeout=60_000)
+    qtbot.waitUntil(lambda: not release.jobs.busy)
     assert [one.name for one in (tmp_path / "films").iterdir()] == ["The Heron.txt"]
     assert page.report.text() == "" and release.session.project.title == "Slow Water 7"
 
@@ -275,7 +275,7 @@ def test_fillers_and_masks_are_chosen_for_all_forms_and_the_words_stay(window, t
         page.docket.setCurrentRow(0)
         page._set_option("reading", reading)
         window.commands.run("release")
-        qtbot.waitUntil(lambda: not window.jobs.busy, timeout=10_000)
+        qtbot.waitUntil(lambda: not window.jobs.busy)
         assert (tmp_path / "Loud.txt").read_text() == text
         assert ("****" in (tmp_path / "Loud.srt").read_text()) is (mask == "first letter")
     assert "damned" in [word.text for word in words(window.session.project)]
@@ -287,7 +287,7 @@ def test_an_archive_holds_the_page_and_the_recording_that_it_plays(release, tmp_
     page.zip.setChecked(True)
     release.commands.run("release")
     archive = tmp_path / "out.zip"
-    qtbot.waitUntil(lambda: archive.exists() and not release.jobs.busy, timeout=30_000)
+    qtbot.waitUntil(lambda: archive.exists() and not release.jobs.busy)
     with zipfile.ZipFile(archive) as packed:
         names = sorted(packed.namelist())
         assert names == [
@@ -310,7 +310,7 @@ def test_a_film_is_looked_at_when_release_is_opened_and_once(window, scene, tmp_
     window.filing.open_path(path)
     window.show_room("release")
     assert window.session.project.media.shots is None
-    qtbot.waitUntil(lambda: window.session.project.media.shots is not None, timeout=60_000)
+    qtbot.waitUntil(lambda: window.session.project.media.shots is not None)
     assert window.session.project.media.shots == (10_320,)
     assert len(window.session.project.media.banners) == 1
     window.commands.run("undo")

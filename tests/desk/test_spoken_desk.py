@@ -35,12 +35,12 @@ def spoken(window, qtbot, short):
     """The beginning of the demo, its translation open."""
     window.filing.open_path(short)
     window.show_room("translation")
-    qtbot.waitUntil(lambda: window.rooms["translation"].findings.track is not None, timeout=30_000)
+    qtbot.waitUntil(lambda: window.rooms["translation"].findings.track is not None)
     return window.ears.spoken
 
 
 def wait(qtbot, spoken):
-    qtbot.waitUntil(lambda: spoken.output is not None, timeout=60_000)
+    qtbot.waitUntil(lambda: spoken.output is not None)
 
 
 def test_nothing_open_says_why(window):
@@ -57,7 +57,7 @@ def test_a_key_speaks_the_open_translation_over_the_recording_and_ends_it(spoken
     assert window.message.text() == "7 lines spoken."
     window.player.seek(3000)
     window.player.play()
-    qtbot.waitUntil(lambda: spoken.output.mix.ready, timeout=30_000)
+    qtbot.waitUntil(lambda: spoken.output.mix.ready)
     assert window.player.engine().audioOutput().isMuted()
     since = 3000 + spoken.output.given / 48
     found = mixed_now(spoken, RATE)
@@ -76,9 +76,9 @@ def test_what_is_changed_is_spoken_anew_and_undo_brings_it_back(spoken, window, 
     track = translated_tracks(window.session.project)[0]
     first = track.captions[0]
     window.session.step(lambda p: write_translation(p, track.id, first.id, "Olá."), "Type")
-    qtbot.waitUntil(lambda: spoken.lines[0].text.startswith("Olá."), timeout=60_000)
+    qtbot.waitUntil(lambda: spoken.lines[0].text.startswith("Olá."))
     window.commands.run("undo")
-    qtbot.waitUntil(lambda: spoken.lines[0].text.startswith("Bem-vindos"), timeout=60_000)
+    qtbot.waitUntil(lambda: spoken.lines[0].text.startswith("Bem-vindos"))
 
 
 def test_another_project_while_it_is_being_spoken_hears_nothing_of_it(spoken, window, qtbot):
@@ -93,7 +93,7 @@ def test_another_project_while_it_is_being_spoken_hears_nothing_of_it(spoken, wi
 
 def test_cancelled_it_is_off_and_can_be_begun_again(spoken, window, qtbot):
     window.commands.run("hear_spoken")
-    qtbot.waitUntil(lambda: window.jobs.runs("speak"), timeout=30_000)
+    qtbot.waitUntil(lambda: window.jobs.runs("speak"))
     window.commands.run("cancel")
     assert not spoken.on
     window.commands.run("hear_spoken")
@@ -113,7 +113,7 @@ def test_one_thing_is_heard_at_a_time(spoken, window, qtbot):
     window.commands.run("hear_spoken")
     wait(qtbot, spoken)
     window.commands.run("voice_forward")
-    qtbot.waitUntil(lambda: window.ears.forward.output is not None, timeout=60_000)
+    qtbot.waitUntil(lambda: window.ears.forward.output is not None)
     assert not spoken.on and spoken.output is None
     window.commands.run("hear_spoken")
     wait(qtbot, spoken)

@@ -215,7 +215,7 @@ def test_the_full_recording_is_found_by_its_digest_when_it_lies_beside_what_was_
     shutil.copy(mine.with_suffix(".mp4"), full)
     window.filing.open_path(mine)
     window.filing.open_path(archive.with_suffix("") / "heron-film.dubrel")
-    qtbot.waitUntil(lambda: window.session.media_path == full, timeout=10_000)
+    qtbot.waitUntil(lambda: window.session.media_path == full)
     assert not window.session.dirty or window.session.project.media.path == str(full)
 
 
@@ -253,6 +253,6 @@ def test_handing_over_in_the_window(window, files, qtbot):
     out = mine.with_suffix(".dubrel-handover")
     window.dialogs.handover_file = lambda proposed: proposed
     window.commands.run("hand_over")
-    qtbot.waitUntil(lambda: not window.jobs.busy, timeout=20_000)
+    qtbot.waitUntil(lambda: not window.jobs.busy)
     assert out.is_file()
     assert open_project(unpack_handover(out)).transcript == open_project(mine).transcript

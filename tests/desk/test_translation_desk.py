@@ -153,7 +153,7 @@ def test_a_sentence_of_the_memory_is_offered_and_taken(room, window, qtbot):
     memory.close()
     translated(room, window, qtbot)
     room.page.sheet.choose(0)
-    qtbot.waitUntil(lambda: bool(room.remembering.offered), timeout=5000)
+    qtbot.waitUntil(lambda: bool(room.remembering.offered))
     assert 70 <= room.remembering.offered[0].percent < 100
     assert room.panel.offers.texts == ["Bem-vindos de volta a Rios Lentos."]
     window.desk.commands.run("take_offer")
@@ -209,7 +209,7 @@ def test_several_languages_stand_in_a_table_and_one_can_be_removed(room, window,
     room.begin("he", "", None)
     window.desk.commands.run("languages")
     overview = room.page.overview
-    qtbot.waitUntil(lambda: overview.table.item(0, 1).text() != "…", timeout=5000)
+    qtbot.waitUntil(lambda: overview.table.item(0, 1).text() != "…")
     rows = [[overview.table.item(row, k).text() for k in range(4)] for row in range(2)]
     whole = len(window.session.project.captions.captions)
     assert rows == [["Finnish", f"0 of {whole}", "0 of 0", "–"], ["Hebrew", f"0 of {whole}", "0 of 0", "–"]]
@@ -353,7 +353,7 @@ def test_what_a_translation_means_is_found_out_in_the_background(room, window, q
     room.field.close_field()
     room.findings.settle()
     pair = room.hands.pair()
-    qtbot.waitUntil(lambda: (pair.source, pair.target) in room.findings.known, timeout=60_000)
+    qtbot.waitUntil(lambda: (pair.source, pair.target) in room.findings.known)
     room.findings.settle()
     assert room.findings.known[pair.source, pair.target].meaning < 0.06
     assert "meaning" in [one.rule for one in room.findings.doubts_of(sheet.slot.caption)]
@@ -365,5 +365,5 @@ def test_what_is_not_counted_yet_is_not_said(window, qtbot):
     room = window.rooms["translation"]
     said = []
     window.desk.counted.connect(lambda: said.append((room.findings.counting, told(room.todo().text))))
-    qtbot.waitUntil(lambda: (False, "2 to look at") in said, timeout=20_000)
+    qtbot.waitUntil(lambda: (False, "2 to look at") in said)
     assert {text for counting, text in said if counting} == {"Portuguese"}

@@ -435,9 +435,7 @@ def test_while_it_plays_a_key_gives_the_turn_that_is_heard(window, qtbot, film, 
     window.sheet.move_caret(type(window.sheet.caret)(0, 0))
     window.player.seek(turns[3].start_ms + 400)
     window.player.play()
-    qtbot.waitUntil(
-        lambda: window.player.playing and window.player.position > turns[3].start_ms, timeout=10_000
-    )
+    qtbot.waitUntil(lambda: window.player.playing and window.player.position > turns[3].start_ms)
     window.commands.run("speaker_2")
     window.player.pause()
     one, two = (who.id for who in window.session.project.transcript.speakers)
@@ -461,7 +459,7 @@ def test_voices_are_split_kept_and_proposed_again_on_the_desk(window, qtbot, fil
     window.dialogs.split = lambda project, both, hear: shown.append(both) or True
     window.show_room("voices")
     window.commands.run("split")
-    qtbot.waitUntil(lambda: len(window.session.project.transcript.speakers) == 2, timeout=60_000)
+    qtbot.waitUntil(lambda: len(window.session.project.transcript.speakers) == 2)
     names = list(dict.fromkeys(row["speaker"] for row in rows))
     true = {word[1]: names.index(row["speaker"]) for row in rows for word in row["words"]}
     owners = window.session.project.transcript.speaker_of
@@ -474,7 +472,7 @@ def test_voices_are_split_kept_and_proposed_again_on_the_desk(window, qtbot, fil
         rename_speaker(window.session.project, longest.speaker, "Isolde"), "Name", base=window.session.project
     )
     window.commands.run("keep_voice")
-    qtbot.waitUntil(lambda: bool(VOICES.read()), timeout=60_000)
+    qtbot.waitUntil(lambda: bool(VOICES.read()))
     kept = window.session.project
     asked = []
     window.dialogs.yes = lambda question, go="": asked.append(question) or True
@@ -485,7 +483,7 @@ def test_voices_are_split_kept_and_proposed_again_on_the_desk(window, qtbot, fil
     )
     window.dialogs.speaker_count = lambda: "2"
     window.commands.run("speakers")
-    qtbot.waitUntil(lambda: bool(window.session.project.transcript.speakers), timeout=60_000)
+    qtbot.waitUntil(lambda: bool(window.session.project.transcript.speakers))
     assert any("Isolde" in one for one in asked)
     named = [one.id for one in window.session.project.transcript.speakers if one.name == "Isolde"]
     assert len(named) == 1

@@ -249,9 +249,9 @@ def _has_trace(window) -> bool:
 def test_open_the_demo_and_see_where_the_work_stands(window, demo, qtbot):
     window.filing.open_path(demo)
     window.grab()  # the first frame is without the sound
-    qtbot.waitUntil(lambda: window.session.peaks is not None, timeout=30_000)
-    qtbot.waitUntil(lambda: _has_trace(window), timeout=20_000)
-    qtbot.waitUntil(lambda: not window.jobs.busy, timeout=20_000)
+    qtbot.waitUntil(lambda: window.session.peaks is not None)
+    qtbot.waitUntil(lambda: _has_trace(window))
+    qtbot.waitUntil(lambda: not window.jobs.busy)
     window.findings.settle()
     assert window.current.id == "wording"
     states = {one.text(): one.todo for one in window.rail.buttons}
@@ -270,7 +270,7 @@ def test_playing_marks_the_word_and_keeps_the_caret(window, demo, qtbot):
     window.player.seek(14_300)
     window.commands.run("play")
     QTest.keyClicks(window.sheet, "x")
-    qtbot.waitUntil(lambda: window.player.position > 16_000, timeout=10_000)
+    qtbot.waitUntil(lambda: window.player.position > 16_000)
     QTest.keyClicks(window.sheet, "y")
     window.commands.run("play")
     assert not window.player.playing
@@ -288,7 +288,7 @@ def test_captions_are_set_again_as_one_step(window, sheet, qtbot):
     window.commands.run("set_again")
     sheet.move_caret(Spot(0, 0))
     QTest.keyClicks(sheet, "x")  # edited while they are being set
-    qtbot.waitUntil(lambda: not window.jobs.runs("captions"), timeout=30_000)
+    qtbot.waitUntil(lambda: not window.jobs.runs("captions"))
     project = window.session.project
     held = [one for caption in project.captions.captions for one in caption.words]
     assert held == [word.id for word in words(project)]
@@ -506,7 +506,7 @@ def test_no_page_is_made_while_somebody_types(window, qtbot, monkeypatch, boards
         QTest.keyClicks(window.sheet, "b")
         QApplication.processEvents()
     assert window.pages.count() == before
-    qtbot.waitUntil(lambda: window.pages.count() > before + 2, timeout=60_000)  # at rest they are
+    qtbot.waitUntil(lambda: window.pages.count() > before + 2)  # at rest they are
 
 
 def test_what_was_said_of_a_project_goes_with_it_and_what_is_said_of_the_next_stays(window, tmp_path):
@@ -532,7 +532,7 @@ def test_no_page_is_made_right_after_a_project_was_opened(window, qtbot, monkeyp
         QApplication.processEvents()
     assert window.pages.count() == before
     monkeypatch.setattr("dubrel.desk.shell.frame.window._REST_S", 0.0)
-    qtbot.waitUntil(lambda: window.pages.count() > before + 2, timeout=60_000)  # at rest they are
+    qtbot.waitUntil(lambda: window.pages.count() > before + 2)  # at rest they are
 
 
 def test_no_page_is_made_while_a_dialog_or_a_file_is_waited_for(window, qtbot, monkeypatch):
@@ -551,7 +551,7 @@ def test_no_page_is_made_while_a_dialog_or_a_file_is_waited_for(window, qtbot, m
     QTimer.singleShot(0, wait)
     qtbot.waitUntil(lambda: len(counts) == 2)
     assert counts[0] == counts[1]
-    qtbot.waitUntil(lambda: window.pages.count() > counts[1] + 2, timeout=60_000)
+    qtbot.waitUntil(lambda: window.pages.count() > counts[1] + 2)
 
 
 def test_heights_that_nobody_has_seen_wait_while_somebody_types(window, monkeypatch):
@@ -583,6 +583,6 @@ def test_pages_that_are_made_ahead_leave_the_one_in_sight(window, qtbot, monkeyp
     window.pages.currentChanged.connect(lambda _nth: seen.add(window.pages.currentWidget()))
     window.prepare()
     wanted = [one.page for one in window.rooms.values()]
-    qtbot.waitUntil(lambda: all(window.pages.indexOf(one) >= 0 for one in wanted), timeout=60_000)
+    qtbot.waitUntil(lambda: all(window.pages.indexOf(one) >= 0 for one in wanted))
     assert window.pages.currentWidget() is page and page.isVisible()
     assert seen <= {page}

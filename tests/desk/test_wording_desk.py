@@ -80,7 +80,7 @@ def test_every_edit_by_key_is_one_step_with_a_name(open_talk):
     press(window, "mark_comma")
     press(window, "mark_on")
     assert texts(window)[0] == "The Hair In came out, of the canal."
-    assert labels(window) == ["Join words", "Strike 2 words", "Change capitals", "Put a mark", "Move a mark"]
+    assert labels(window) == ["Join words", "Strike 2 words", "Change capitals", "Add a mark", "Move a mark"]
     press(window, "undo")
     assert window.message.text() == "Undone: Move a mark"
     for _ in range(4):
@@ -145,7 +145,7 @@ def test_caret_and_playhead_are_brought_together_either_way(open_talk):
 
 def test_loops_sentences_pauses_and_doubts(window, film, qtbot):
     window.filing.open_path(film)
-    qtbot.waitUntil(lambda: not window.jobs.busy, timeout=20_000)
+    qtbot.waitUntil(lambda: not window.jobs.busy)
     said = [
         RecognisedWord(w.text, w.start_ms, w.end_ms, 0.9 if w.text == "canal." else 0.0)
         for w in spoken(" ".join(TEXT))
@@ -322,7 +322,7 @@ def test_what_sounds_like_a_name_and_what_means_the_same(open_talk, qtbot):
     assert find.list.rows[0].text == "hair in"
     press(window, "meaning")
     find.field.setText("What wood is the ship made of?")
-    qtbot.waitUntil(lambda: bool(find.list.rows) and not find.meanings.busy, timeout=30_000)
+    qtbot.waitUntil(lambda: bool(find.list.rows) and not find.meanings.busy)
     find.refresh()
     assert "oak" in find.list.rows[0].text
 
@@ -335,9 +335,9 @@ def test_the_index_by_meaning_is_made_while_the_hands_rest_and_kept(window, tmp_
     assert meanings._rest.isActive() and not meanings.busy
     meanings._rest.setInterval(0)
     meanings._rest.start()
-    qtbot.waitUntil(lambda: len(meanings.index) > 30 and not meanings.busy, timeout=30_000)
+    qtbot.waitUntil(lambda: len(meanings.index) > 30 and not meanings.busy)
     kept = index_path(str(path))
-    qtbot.waitUntil(kept.exists, timeout=10_000)
+    qtbot.waitUntil(kept.exists)
     window.session.open(Project(), None, saved=True)
     window.filing.open_path(path)
     assert not meanings.index.missing(meanings.sentences())
@@ -381,7 +381,7 @@ def test_terms_are_accepted_ticked_skipped_and_undone(open_talk):
 def test_spelling_is_marked_suggested_and_learned(open_talk, qtbot):
     window = open_talk
     marks = window.rooms["wording"].marks
-    qtbot.waitUntil(lambda: marks.there, timeout=10_000)
+    qtbot.waitUntil(lambda: marks.there)
     window.sheet.move_caret(Spot(0, 0))
     QTest.keyClicks(window.sheet, "Thuoghts ")
     assert 0 in marks.marked(window.sheet.turns[0])
@@ -393,7 +393,7 @@ def test_spelling_is_marked_suggested_and_learned(open_talk, qtbot):
     QTest.keyClicks(window.sheet, "z")
     window.dialogs.suggestion = lambda word, offers, at: ""
     press(window, "spell")
-    qtbot.waitUntil(lambda: not marks.marked(window.sheet.turns[0]), timeout=10_000)
+    qtbot.waitUntil(lambda: not marks.marked(window.sheet.turns[0]))
     assert len(window.session.project.terms) == 1
 
 
@@ -445,7 +445,7 @@ def test_chapters_are_proposed_and_accepted_as_notes(open_talk, qtbot):
     press(window, "chapters")
     topics = page(window, "topics")
     topics.count.setValue(2)
-    qtbot.waitUntil(lambda: not topics.meanings.busy, timeout=30_000)
+    qtbot.waitUntil(lambda: not topics.meanings.busy)
     topics.refresh()
     assert topics.list.rows[0].start_ms == 1000
     topics.accept_ticked()
@@ -517,7 +517,7 @@ def test_ten_pages_pasted_over_other_words_get_their_times_from_the_sound(window
     """A wholly different text of a minute of speech, over several turns, aligned in the background."""
     rows = json.loads((DEMO / "heron-film.truth.json").read_text())["turns"]
     window.filing.open_path(film)
-    qtbot.waitUntil(lambda: not window.jobs.busy, timeout=30_000)
+    qtbot.waitUntil(lambda: not window.jobs.busy)
     wrong = [
         RecognisedTurn(
             tuple(RecognisedWord(f"wrong{k}", a, b) for k, (_, a, b) in enumerate(row["words"][::2])), None
@@ -535,7 +535,7 @@ def test_ten_pages_pasted_over_other_words_get_their_times_from_the_sound(window
     assert [w.text for w in words(window.session.project)] == [text for text, _, _ in true]
     assert labels(window)[-1] == "Paste"
     aligned = lambda: [w for w in words(window.session.project) if w.timing is Timing.ALIGNED]  # noqa: E731
-    qtbot.waitUntil(lambda: len(aligned()) > 0.95 * len(true), timeout=60_000)
+    qtbot.waitUntil(lambda: len(aligned()) > 0.95 * len(true))
     away = [abs(w.start_ms - t[1]) for w, t in zip(words(window.session.project), true)]
     assert sorted(away)[int(0.9 * len(away))] <= 80
 

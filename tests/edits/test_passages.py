@@ -86,7 +86,7 @@ def test_what_is_no_passage_is_one_sentence(tmp_path, capsys, between):
     source = tmp_path / "boat.dubrel"
     save(boat_project(), source)
     assert main(["convert", str(source), str(tmp_path / "out.srt"), f"--between={between}"]) == 2
-    assert "is no passage" in capsys.readouterr().err
+    assert "is not a passage" in capsys.readouterr().err
 
 
 def test_a_passage_is_converted_as_it_plays_by_itself(tmp_path):

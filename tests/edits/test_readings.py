@@ -159,7 +159,7 @@ def test_another_engine_reads_the_selection(window, qtbot, film, tmp_path, monke
     window.sheet.move_caret(Spot(0, len(turn.text)), keep=True)
     window.dialogs.engine = lambda: f"folder:{model}"
     window.commands.run("compare")
-    qtbot.waitUntil(lambda: bool(seen), timeout=30_000)
+    qtbot.waitUntil(lambda: bool(seen))
     [(found, names)] = seen
     assert names[1] == "Model folder other-en"
     assert 0 < found.words <= len(turn.words) + 2 and found.agreed > 0.7 * len(turn.words)

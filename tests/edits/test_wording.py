@@ -294,9 +294,7 @@ def test_a_retyped_word_gets_its_time_from_the_sound_by_itself(window, qtbot, fi
     )
     typed = window.session.project.transcript.turns[1].words[5:8]
     assert {word.timing for word in typed} == {Timing.TYPED}
-    qtbot.waitUntil(
-        lambda: window.session.project.transcript.turns[1].words[6].timing is Timing.ALIGNED, timeout=20_000
-    )
+    qtbot.waitUntil(lambda: window.session.project.transcript.turns[1].words[6].timing is Timing.ALIGNED)
     for k, word in enumerate(window.session.project.transcript.turns[1].words[5:8], 5):
         assert abs(word.start_ms - true[k].start_ms) <= 60
     window.commands.run("undo")

@@ -49,7 +49,7 @@ def test_one_bad_byte_in_unicode_is_one_letter_and_said_with_its_line(tmp_path, 
     found = read_file(path)
     assert said(found.project).count("\ufffd") == 1 and found.encoding == ""
     assert said(found.project).replace("\ufffd", "") == "".join(STORIES[language].split())
-    assert found.warnings[0] == "Line 11: bytes that are no letters; each is shown as “\ufffd”."
+    assert found.warnings[0] == "Line 11: bytes that are not text; each is shown as “\ufffd”."
 
 
 def test_a_few_words_are_enough():
@@ -64,7 +64,7 @@ def test_what_the_user_says_is_taken_and_what_is_none_is_refused(tmp_path, capsy
     assert said(read_file(path, encoding="ISO-8859-2").project) == "Żółw"
     assert main(["convert", str(path), str(out), "--encoding", "cp1252"]) == 0
     assert "¯ó³w" in out.read_text(encoding="utf-8") and capsys.readouterr().err == ""
-    with pytest.raises(FormatError, match="“runes” is no encoding that is known"):
+    with pytest.raises(FormatError, match="“runes” is not a known encoding"):
         read_file(path, encoding="runes")
     assert main(["convert", str(path), str(out), "--encoding", "runes"]) == 2
 

@@ -178,7 +178,7 @@ def test_an_entity_that_names_a_file_is_not_followed(tmp_path):
         ' xmlns="http://www.w3.org/ns/ttml"><body><div><p begin="1s" end="2s">Here:'
         " &x;</p></div></body></tt>"
     )
-    with pytest.raises(FormatError, match=r"a\.ttml” is no readable caption file") as error:
+    with pytest.raises(FormatError, match=r"a\.ttml” is not a readable caption file") as error:
         ttml.read_cues(path)
     assert "mat" not in str(error.value)
 

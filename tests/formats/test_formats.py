@@ -97,7 +97,7 @@ def test_srt_of_another_program(tmp_path):
         "1 caption begins before the one before is out; kept as it is.",
         "Line 15: looks like times but cannot be read; kept as text.",
         "Line 11: the caption ended before it began; it was given one second.",
-        "Not kept, because Dubrel has no place for it: coordinates behind times (1).",
+        "Not kept, because Dubrel has no place for it: coordinates after times (1).",
     )
     first = reading.project.captions.captions[0]
     assert first.place == "line:0" and first.styled == ((words(reading.project)[0].id, "i"),)

@@ -54,7 +54,7 @@ SRT = {
     "coordinates": (
         f"1\n{T1}  X1:63 X2:223 Y1:43 Y2:58\na\n",
         [(1000, ["a"])],
-        "coordinates behind times (1)",
+        "coordinates after times (1)",
     ),
     "beyond reason": (
         f"1\n999:00:00,000 --> 999:00:01,000\na\n\n2\n{T2}\nb\n",

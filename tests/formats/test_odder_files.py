@@ -27,7 +27,7 @@ TWO = [(1000, "Oak."), (3000, "Elm.")]
         (f"1\n\n\n{A}\nOak.\n2\n\n\n{B}\nElm.\n", ""),
         (f"1\n{A}\nOak.\n\n2\n{B}\nElm.\n".replace("\n", "\r\r\n"), ""),
         (f"1\n{A.replace('-->', '--&gt;')}\nOak.\n\n2\n{B.replace('-->', '--&gt;')}\nElm.\n", ""),
-        (f"1\n{A} Oak.\n\n2\n{B} Elm.\n", "Lines 2 and 5: text behind the times; read as the first line."),
+        (f"1\n{A} Oak.\n\n2\n{B} Elm.\n", "Lines 2 and 5: text after the times; read as the first line."),
     ],
 )
 def test_subrip_files_whose_lines_are_not_where_they_belong(tmp_path, text, said):

@@ -71,7 +71,7 @@ def test_a_bad_word_costs_that_word(tmp_path):
         "00:00:03:00\t942c 942c",
     )
     assert [words for _, words in shown(found)] == [[("Hello", 13)]]
-    assert "Line 3: “zzzz” is no word of a caption; left out." in found.warnings
+    assert "Line 3: “zzzz” is not a caption code; left out." in found.warnings
     assert "Line 5: no time code and words; left out." in found.warnings
 
 

@@ -27,6 +27,10 @@ NOT_OURS = {
     "my own hands": r"\bown hands\b",
     "give it up": r"\b(give it|given) up\b",
     "reading the sound": r"\breading the sound\b",
+    "is no": r"(?<!there )\b(is|was) no (readable|language|file|project|recording|kit|text)\b",
+    "anew": r"\b(encoded|begun|began) anew\b",
+    "take it away": r"\bor take (it|the ticks) away\b",
+    "in its midst": r"\bin its midst\b",
 }
 OF_SOUND = ("hear",)  # what sounds is heard, in docstrings
 

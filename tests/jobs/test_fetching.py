@@ -33,7 +33,7 @@ def server(tmp_path, monkeypatch):
     folder.mkdir()
     shutil.copy(DEMO / "slow-water-7.opus", folder / "podcast.opus")
     (folder / "page.html").write_text("<!DOCTYPE html><title>No recording</title>")
-    (folder / "words.mp3").write_bytes(b"these are no samples at all, " * 400)
+    (folder / "words.mp3").write_bytes(b"these are not samples at all, " * 400)
     monkeypatch.setattr(fetching, "_WAITS_S", (0.01, 1.0))
     made = StandIn(0, folder)
     threading.Thread(target=made.serve_forever, daemon=True).start()
@@ -162,9 +162,9 @@ def test_redirections_are_shown_and_bounded(server, into):
     [
         ("file:///etc/passwd", "“file:” addresses are not opened"),
         ("ftp://127.0.0.1/a.mp3", "“ftp:” addresses"),
-        ("podcast.opus", "That is no address"),
-        ("https://", "That is no address"),
-        ("http://127.0.0.1:0/a", "That is no address"),
+        ("podcast.opus", "That is not an address"),
+        ("https://", "That is not an address"),
+        ("http://127.0.0.1:0/a", "That is not an address"),
         ("http://127.0.0.1:1/a.mp3", "does not answer"),
         ("{server}/page.html", "is a page, not a recording"),
         ("{server}/gone.mp3", "has nothing there"),
@@ -177,7 +177,7 @@ def test_what_is_no_recording_is_one_sentence(server, address, said):
 
 def test_what_only_calls_itself_a_recording_is_not_kept(server, into):
     offered = look_at(f"{server.address}/words.mp3")
-    with pytest.raises(MediaError, match=r"is no recording\. Nothing was kept"):
+    with pytest.raises(MediaError, match=r"is not a recording\. Nothing was kept"):
         fetched(offered, into)
     assert list(into.iterdir()) == []
 
@@ -232,7 +232,7 @@ def test_an_address_is_looked_at_asked_about_fetched_and_opened(window, server, 
     window.dialogs.address = lambda: f"{server.address}/podcast.opus"
     window.dialogs.fetching = lambda offered, folder: asked.append(offered) or into
     window.commands.run("open_address")
-    qtbot.waitUntil(lambda: window.session.project.media is not None, timeout=30_000)
+    qtbot.waitUntil(lambda: window.session.project.media is not None)
     assert window.session.media_path == into / "podcast.opus"
     assert [one.size for one in asked] == [831_994]
 

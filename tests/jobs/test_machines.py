@@ -181,7 +181,7 @@ def test_a_scheduler_that_goes_away_for_a_while_is_waited_for(tmp_path, processe
     messages = [one.message for one in said if isinstance(one, Warning_)]
     assert messages == [
         "The scheduler does not answer. Waiting for it.",
-        "The scheduler is back; what was being done is begun again.",
+        "The scheduler is back; what was being done is started again.",
     ]
     assert isinstance(said[-2].said, Finished)
     assert path.with_suffix(".dubrel").is_file()
@@ -194,7 +194,7 @@ def test_another_machine_is_refused_in_the_clear_unless_that_is_allowed(tmp_path
     refuse_in_the_clear("tls://10.0.0.5:8786", Certificates("a", "b", "c"), False)
     for here in ("tcp://127.0.0.1:8786", "tcp://localhost:1", "tcp://[::1]:1"):
         refuse_in_the_clear(here, None, False)
-    with pytest.raises(DubrelError, match="is no address of a scheduler"):
+    with pytest.raises(DubrelError, match="is not the address of a scheduler"):
         refuse_in_the_clear("http://x", None, True)
     began = time.monotonic()
     assert main(["series", str(tmp_path / "none"), "run", "--scheduler", "tcp://127.0.0.1:1", "--quiet"]) == 2

@@ -64,7 +64,7 @@ def test_a_recording_of_the_queue_is_released_by_its_kit_when_it_is_done(window,
     work = window.rooms["intake"].queue
     work.add([one], Choices(kit="Captions for the web"))
     assert page.form.kit.isVisibleTo(page) and page.form.kit.findData("Transcript for a client") > 0
-    qtbot.waitUntil(lambda: states(work.queue) == ["done"], timeout=120_000)
+    qtbot.waitUntil(lambda: states(work.queue) == ["done"])
     folder = one.with_name("one release")
     assert sorted(path.name for path in folder.iterdir()) == ["one en.srt", "one en.vtt"]
     [record] = open_project(one.with_suffix(".dubrel")).releases
@@ -126,7 +126,7 @@ def test_dropped_recordings_are_heard_one_after_the_other(window, qtbot, recordi
     assert window.intake.queue.table.item(0, 1).text() == "Built in, English, speakers"
     assert states(window.queue.queue) == ["waiting"] * 3
     assert window.current.id == "intake" and window.intake.queue.isVisible()
-    qtbot.waitUntil(lambda: states(window.queue.queue) == ["done", "failed", "done"], timeout=60_000)
+    qtbot.waitUntil(lambda: states(window.queue.queue) == ["done", "failed", "done"])
     assert "broken.wav" in window.queue.queue.items[1].reason
     panel = window.intake.queue
     assert panel.heading.text() == "Queue: all transcribed"
@@ -143,12 +143,12 @@ def test_a_recording_is_paused_goes_on_and_is_cancelled(window, qtbot, tmp_path)
     shutil.copy(DEMO / "slow-water-7.opus", tmp_path / "long.opus")
     shutil.copy(DEMO / "heron-film.mp4", tmp_path / "next.mp4")
     window.rooms["intake"].enqueue([tmp_path / "long.opus", tmp_path / "next.mp4"])
-    qtbot.waitUntil(lambda: window.queue.progress.get(1) is not None, timeout=20_000)
+    qtbot.waitUntil(lambda: window.queue.progress.get(1) is not None)
     panel = window.intake.queue
     panel.table.setCurrentCell(0, 0)
     qtbot.keyClick(panel.table, Qt.Key.Key_Space)
     assert states(window.queue.queue)[0] == "paused"
-    qtbot.waitUntil(lambda: states(window.queue.queue) == ["paused", "running"], timeout=20_000)
+    qtbot.waitUntil(lambda: states(window.queue.queue) == ["paused", "running"])
     before = window.queue.progress[1]
     qtbot.wait(400)
     assert window.queue.progress[1] == before
@@ -158,8 +158,8 @@ def test_a_recording_is_paused_goes_on_and_is_cancelled(window, qtbot, tmp_path)
     qtbot.keyClick(panel.table, Qt.Key.Key_Delete)
     assert [one.id for one in window.queue.queue.items] == [1]
     panel.act("pause")
-    qtbot.waitUntil(lambda: states(window.queue.queue) == ["running"], timeout=20_000)
-    qtbot.waitUntil(lambda: window.queue.progress[1] != before, timeout=20_000)
+    qtbot.waitUntil(lambda: states(window.queue.queue) == ["running"])
+    qtbot.waitUntil(lambda: window.queue.progress[1] != before)
     panel.act("remove")
     assert window.queue.queue.items == () and not list(tmp_path.glob("*.dubrel"))
 
@@ -195,11 +195,11 @@ def test_recordings_for_a_service_show_their_price_and_settings_can_change(windo
 
 def test_the_queue_goes_on_after_a_restart(window, qtbot, recordings):
     window.queue.add(recordings[:1], HERE)
-    qtbot.waitUntil(lambda: states(window.queue.queue) == ["running"], timeout=20_000)
+    qtbot.waitUntil(lambda: states(window.queue.queue) == ["running"])
     window.queue.stop()
     again = QueueWork(window.jobs)
     assert states(again.queue) == ["waiting"]
-    qtbot.waitUntil(lambda: states(again.queue) == ["done"], timeout=30_000)
+    qtbot.waitUntil(lambda: states(again.queue) == ["done"])
     assert recordings[0].with_suffix(".dubrel").is_file()
 
 
@@ -207,7 +207,7 @@ def test_a_cancelled_job_takes_its_helpers_with_it(qtbot):
     from pathlib import Path
 
     job = Job("transcribe", probe(DEMO / "slow-water-7.opus"))
-    qtbot.waitUntil(lambda: len(job._family()) >= 3, timeout=60_000)
+    qtbot.waitUntil(lambda: len(job._family()) >= 3)
     family = job._family()
     job.pause()
     assert job.running
@@ -219,7 +219,7 @@ def test_a_cancelled_job_takes_its_helpers_with_it(qtbot):
         except OSError:  # it is gone
             return False
 
-    qtbot.waitUntil(lambda: not any(alive(pid) for pid in family), timeout=60_000)
+    qtbot.waitUntil(lambda: not any(alive(pid) for pid in family))
 
 
 def test_files_that_are_no_recordings_are_left_out(window, tmp_path):

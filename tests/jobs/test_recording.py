@@ -113,7 +113,7 @@ def recording(window, tmp_path):
 def test_text_appears_while_recording_and_stopping_leaves_a_normal_project(window, qtbot, recording):
     window.commands.run("record")
     assert window.recorder.running and window.rooms["intake"].live.bar.isVisible() and recording.is_file()
-    qtbot.waitUntil(lambda: window.session.project.transcript.word_count > 5, timeout=90_000)
+    qtbot.waitUntil(lambda: window.session.project.transcript.word_count > 5)
     assert window.recorder.running and "Recording" in window.rooms["intake"].live.bar.text.text()
     assert window.rooms["intake"].live.bar.meter.value > 0
     sheet = window.sheet
@@ -121,12 +121,12 @@ def test_text_appears_while_recording_and_stopping_leaves_a_normal_project(windo
     qtbot.keyClicks(sheet, "Quietly ")
     window.commands.run("record")
     assert not window.recorder.running and not window.rooms["intake"].live.bar.isVisible()
-    qtbot.waitUntil(lambda: window.session.project.media is not None, timeout=90_000)
-    qtbot.waitUntil(lambda: window.session.project.captions is not None, timeout=90_000)
+    qtbot.waitUntil(lambda: window.session.project.media is not None)
+    qtbot.waitUntil(lambda: window.session.project.captions is not None)
     project = window.session.project
     assert project.media.name == "spoken.wav" and words(project)[0].text == "Quietly"
     assert project.media.duration_ms >= words(project)[-1].end_ms - 200
-    qtbot.waitUntil(lambda: window.session.peaks is not None, timeout=10_000)
+    qtbot.waitUntil(lambda: window.session.peaks is not None)
     window.commands.run("undo")
     assert words(window.session.project)[0].text != "Quietly" and window.session.project.media is not None
 
@@ -134,9 +134,9 @@ def test_text_appears_while_recording_and_stopping_leaves_a_normal_project(windo
 def test_a_microphone_that_goes_away_keeps_what_it_heard(window, qtbot, recording):
     window.dialogs.microphone = lambda: StandInMicrophone(FILM, window, "--speed", "20", "--break-after", "6")
     window.commands.run("record")
-    qtbot.waitUntil(lambda: not window.recorder.running, timeout=20_000)
+    qtbot.waitUntil(lambda: not window.recorder.running)
     assert "was disconnected" in window.message.text()
-    qtbot.waitUntil(lambda: window.session.project.media is not None, timeout=90_000)
+    qtbot.waitUntil(lambda: window.session.project.media is not None)
     assert abs(probe(recording).duration_ms - 6000) < 200
 
 
@@ -149,7 +149,7 @@ def test_a_place_that_cannot_be_written_is_one_sentence(window, recording, tmp_p
 @pytest.mark.parametrize("ended", [False, True])
 def test_leaving_a_recording_ends_it_and_keeps_it_with_its_project(window, qtbot, recording, film, ended):
     window.commands.run("record")
-    qtbot.waitUntil(lambda: window.session.project.transcript.word_count > 5, timeout=90_000)
+    qtbot.waitUntil(lambda: window.session.project.transcript.word_count > 5)
     if ended:  # the microphone is silent already, the text still comes
         window.recorder.stop()
     asked = []

@@ -135,17 +135,17 @@ def test_a_project_file_that_names_a_track_that_is_not_there_is_read(several, tm
 
 def test_the_window_chooses_plays_draws_and_undoes(window, several, qtbot):
     window.filing.open_path(several)
-    qtbot.waitUntil(lambda: window.session.peaks is not None, timeout=20_000)
+    qtbot.waitUntil(lambda: window.session.peaks is not None)
     first = window.session.peaks
     asked = []
     window.dialogs.sound_tracks = lambda tracks, chosen: asked.append((len(tracks), chosen)) or (1,)
     window.commands.run("sound_tracks")
     assert asked == [(3, ())] and window.session.project.media.sound == (1,)
     assert window.message.text() == "Track 2: German, “Fassung”, mono."
-    qtbot.waitUntil(lambda: window.session.peaks not in (None, first), timeout=20_000)
+    qtbot.waitUntil(lambda: window.session.peaks not in (None, first))
     assert window.player.track == 1
     window.commands.run("undo")
-    qtbot.waitUntil(lambda: window.session.peaks is not None, timeout=20_000)
+    qtbot.waitUntil(lambda: window.session.peaks is not None)
     assert window.session.project.media.sound == () and window.player.track == 0
 
 

@@ -193,9 +193,9 @@ def test_a_list_that_is_read_again_is_the_same_cut_of_sound_and_picture(cut, tmp
 
 def test_what_an_edl_and_a_table_cannot_hold_of_cameras_is_said(cut, tmp_path):
     assert write_cut_list(cut, cut.cuts[0], tmp_path / "cut.edl") == [
-        "An EDL has one track of pictures: it holds the cut of the picture, not all that each camera has."
+        "An EDL has one picture track: it holds the cut of the picture, not all that each camera has."
     ]
-    assert write_cut_list(cut, cut.cuts[0], tmp_path / "cut.csv") == ["A table says nothing of cameras."]
+    assert write_cut_list(cut, cut.cuts[0], tmp_path / "cut.csv") == ["A table cannot hold cameras."]
     reels = {row.split()[1] for row in (tmp_path / "cut.edl").read_text().splitlines() if row[:1].isdigit()}
     assert reels == {"HALL", "C0001", "C00012"}
 

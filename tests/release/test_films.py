@@ -100,7 +100,7 @@ def test_the_preview_of_a_film_is_a_frame_with_its_first_caption(film_project, p
 def test_a_stretch_that_is_none_is_one_sentence(film_project, tmp_path):
     for wrong in ("7000-2000", "all", "1-1"):
         [planned] = plan(film_project, Kit("Film", "{title}", (Item("film", {"stretch": wrong}),)))
-        with pytest.raises(MediaError, match="is no passage"):
+        with pytest.raises(MediaError, match="is not a passage"):
             order_of(planned, tmp_path)
 
 

@@ -174,7 +174,7 @@ def test_audit_on_the_desk_is_shown_and_repaired_as_one_step(
 
     monkeypatch.setattr(window.dialogs, "fix", answer)
     window.commands.run("audit")
-    qtbot.waitUntil(lambda: bool(shown) and not window.jobs.busy, timeout=180_000)
+    qtbot.waitUntil(lambda: bool(shown) and not window.jobs.busy)
     report, rows, painted = shown[0]
     assert report.course.kind == "shift" and rows >= len(scene_cues) and painted
     near = sum(

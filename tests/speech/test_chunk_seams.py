@@ -1,4 +1,4 @@
-"""Where two chunks meet; music that is no speech."""
+"""Where two chunks meet; music that is not speech."""
 
 import numpy as np
 import pytest

@@ -185,8 +185,8 @@ def test_line_up_in_the_window(window, scene, tmp_path, qtbot, monkeypatch):
     monkeypatch.setattr(window.dialogs, "script", lambda: path)
     monkeypatch.setattr(window.dialogs, "understood", answer)
     window.commands.run("script")
-    qtbot.waitUntil(lambda: window.jobs.runs("align"), timeout=90_000)
-    qtbot.waitUntil(lambda: not window.jobs.busy, timeout=90_000)
+    qtbot.waitUntil(lambda: window.jobs.runs("align"))
+    qtbot.waitUntil(lambda: not window.jobs.busy)
     project = window.session.project
     assert project.transcript.speakers[0].name == "Isolde Marr"
     assert [len(turn.words) for turn in project.transcript.turns] == [len(row["words"]) for row in rows]

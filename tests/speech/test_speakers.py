@@ -281,8 +281,8 @@ def test_speakers_are_found_taken_in_and_undone_on_the_desk(window, qtbot, scene
     window.session.apply(project, "Words", base=window.session.project)
     window.dialogs.speaker_count = lambda: "auto"
     window.commands.run("speakers")
-    qtbot.waitUntil(lambda: bool(window.session.project.transcript.speakers), timeout=60_000)
-    qtbot.waitUntil(lambda: not window.jobs.runs("captions"), timeout=20_000)
+    qtbot.waitUntil(lambda: bool(window.session.project.transcript.speakers))
+    qtbot.waitUntil(lambda: not window.jobs.runs("captions"))
     names = list(dict.fromkeys(row["speaker"] for row in rows))
     true = {word[1]: names.index(row["speaker"]) for row in rows for word in row["words"]}
     turns = window.session.project.transcript.turns

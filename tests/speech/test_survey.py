@@ -78,7 +78,7 @@ def test_intake_shows_what_was_found(window, qtbot, tmp_path, talk):
     window.filing.open_path(path)
     window.show_room("intake")
     room = window.rooms["intake"]
-    qtbot.waitUntil(lambda: room.panel.shown is not None, timeout=60_000)
+    qtbot.waitUntil(lambda: room.panel.shown is not None)
     assert isinstance(room.panel.shown, Survey)
     assert window.intake.sound.isVisible()
     assert window.intake.sound.columns(Kind.SPEECH, 50).sum() > 25
@@ -89,7 +89,7 @@ def test_another_pass_or_project_ends_the_look_over(window, qtbot, tmp_path, tal
     room = window.rooms["intake"]
     window.filing.open_path(write_wav(tmp_path / "long.wav", np.tile(talk[0][: 20 * RATE] / 32768, 12)))
     window.show_room("intake")
-    qtbot.waitUntil(lambda: window.desk.jobs.running("survey") is not None, timeout=60_000)
+    qtbot.waitUntil(lambda: window.desk.jobs.running("survey") is not None)
     window.show_room("wording")
     assert window.desk.jobs.running("survey") is None
     window.show_room("intake")

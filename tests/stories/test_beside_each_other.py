@@ -308,7 +308,7 @@ def test_the_translation_of_a_sentence_that_went_is_to_be_looked_at(how):
     orphans = [pair for pair in pairs_of(project, track) if pair.is_orphan]
     assert orphans and all("número 2" in pair.target or "casa" in pair.target for pair in orphans)
     assert set(map(id, orphans)) <= set(map(id, [p for p in orphans if changed_pairs(project, track, [p])]))
-    assert any("of which the original has changed" in one.text for one in not_ready(project))
+    assert any("whose original has changed" in one.text for one in not_ready(project))
 
 
 def test_an_orphan_is_watched_and_goes_with_what_has_changed(window):

@@ -392,7 +392,7 @@ def test_typed_words_get_their_times_in_values_that_come_back(boards):
 def test_opening_another_project_ends_the_job_and_leaves_the_opened_one_alone(window, qtbot, film):
     window.filing.open_path(film)
     window.commands.run("transcribe")
-    qtbot.waitUntil(lambda: window.session.project.transcript.word_count > 0, timeout=60_000)
+    qtbot.waitUntil(lambda: window.session.project.transcript.word_count > 0)
     window.filing.open_path(DEMO / "slow-water-7.dubrel")
     opened = window.session.project
     assert not window.jobs.runs("transcribe", "captions")
@@ -409,7 +409,7 @@ def test_undoing_transcribe_again_ends_it_and_the_old_words_stay(window, qtbot, 
     project = replace(captioned, media=window.session.project.media)
     window.session.open(project, None, saved=True)
     window.commands.run("transcribe")
-    qtbot.waitUntil(lambda: window.session.project.transcript.word_count > 5, timeout=60_000)
+    qtbot.waitUntil(lambda: window.session.project.transcript.word_count > 5)
     window.commands.run("undo")
     assert window.session.project == project and not window.jobs.runs("transcribe")
     assert "cancelled" in window.message.text()
@@ -428,7 +428,7 @@ def test_transcribing_that_fails_twice_takes_no_words_from_undo(window, qtbot, f
     form.setCurrentIndex(form.count() - 1)
     for _ in range(2):
         window.commands.run("transcribe")
-        qtbot.waitUntil(lambda: not window.jobs.busy, timeout=30_000)
+        qtbot.waitUntil(lambda: not window.jobs.busy)
         assert window.session.project.transcript.word_count == 0
         assert "is not a folder" in window.message.text()
     while window.session.history.depth:
@@ -469,7 +469,7 @@ def test_a_failing_recogniser_leaves_the_recording_running(window, qtbot, tmp_pa
     window.dialogs.new_recording = lambda: tmp_path / "spoken.wav"
     window.dialogs.microphone = lambda: StandInMicrophone(DEMO / "heron-film.mp4", window, "--speed", "2")
     window.commands.run("record")
-    qtbot.waitUntil(lambda: window.recorder.length_ms > 500, timeout=20_000)
+    qtbot.waitUntil(lambda: window.recorder.length_ms > 500)
     window.jobs._take(window.jobs.running("live"), Failed("The recogniser failed."))
     assert window.recorder.running and "recording goes on" in window.message.text()
     asked = []
@@ -477,7 +477,7 @@ def test_a_failing_recogniser_leaves_the_recording_running(window, qtbot, tmp_pa
     assert not window.filing.open_path(DEMO / "slow-water-7.dubrel")
     assert window.recorder.running and "recording is running" in asked[0]
     window.commands.run("record")
-    qtbot.waitUntil(lambda: window.session.project.media is not None, timeout=20_000)
+    qtbot.waitUntil(lambda: window.session.project.media is not None)
 
 
 def test_another_recording_brings_its_own_length_and_picture(window, tmp_path, film):
@@ -516,7 +516,7 @@ def test_playing_again_and_then_seeking_elsewhere_stays_there(window, qtbot, fil
     window.filing.open_path(film)
     window.desk.play(1000, 1400)
     window.player.seek(20_000)
-    qtbot.waitUntil(lambda: window.player.position > 20_200, timeout=10_000)
+    qtbot.waitUntil(lambda: window.player.position > 20_200)
     assert window.player.playing
     window.player.pause()
 

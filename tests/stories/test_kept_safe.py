@@ -313,7 +313,7 @@ def test_recent_projects_are_listed_with_how_they_stand(window, qtbot, tmp_path,
     path = tmp_path / "boards.dubrel"
     save(boards, path)
     window.filing.open_path(path)
-    qtbot.waitUntil(lambda: [one.title for one in recents()] == ["Boards"], timeout=5000)
+    qtbot.waitUntil(lambda: [one.title for one in recents()] == ["Boards"])
     assert state_of(recents()[0]) == "3 unassigned, not released"
     remember(boards, path, (), released=(boards, time.time()))
     assert state_of(recents()[0]) == "released today"

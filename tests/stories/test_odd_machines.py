@@ -314,7 +314,7 @@ def test_messages_tell_what_is_wrong(tmp_path, capsys):
     out = tmp_path / "x.srt"
     assert said_by(["convert", bad, out], capsys) == (
         2,
-        "dubrel: “bad.ttml” is no readable caption file: line 2 is not well-formed XML. Export it again.",
+        "dubrel: “bad.ttml” is not a readable caption file: line 2 is not well-formed XML. Export it again.",
     )
     status, text = said_by(["convert", bomb, out], capsys)
     assert status == 2 and "Error" not in text and "amplification" not in text

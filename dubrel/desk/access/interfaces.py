@@ -167,7 +167,7 @@ class ItemAccess(Acting, QAccessibleInterface, QAccessibleActionInterface):
         return self._page.isValid() and self.place >= 0
 
     def object(self) -> None:
-        """It is no object of the toolkit."""
+        """It is not an object of the toolkit."""
         return None
 
     def parent(self) -> QAccessibleInterface:

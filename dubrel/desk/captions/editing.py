@@ -205,7 +205,7 @@ class CaptionEditing:
             ),
             Command(
                 "tick_caption",
-                tr("Tick the captions as done, or take the ticks away"),
+                tr("Tick the captions as done, or untick them"),
                 "Alt+T",
                 self.tick,
                 any_,
@@ -242,7 +242,7 @@ class CaptionEditing:
             ),
             Command(
                 "place_usual",
-                tr("Put the captions where the house style has them"),
+                tr("Put the captions where the house style places them"),
                 "Ctrl+Shift+F10",
                 partial(self.place, ""),
                 any_,
@@ -304,7 +304,7 @@ class CaptionEditing:
         shown = self.sheet.words_of(caption)
         if word is shown[0]:
             raise DubrelError(
-                tr("Choose the word that is to begin the new caption: Left and Right go from word to word.")
+                tr("Choose the word that begins the new caption: Left and Right go from word to word.")
             )
         self.step(lambda project: hands.split_caption(project, caption.id, word.id), tr("Split a caption"))
 
@@ -374,7 +374,7 @@ class CaptionEditing:
         """Add a query beside the words of the caption."""
         history = self.session.history
         words = [word.id for word in self.sheet.words_of(self.caption)]
-        text = self.ask.line(tr("Query"), tr("What is to be asked about this caption?"))
+        text = self.ask.line(tr("Query"), tr("What do you want to ask about this caption?"))
         if text:
             self.step(
                 lambda project: with_note(project, QUERY, text, words, SETTINGS.read().name)[0],
@@ -445,7 +445,7 @@ class CaptionEditing:
         done = not all(one.done for one in self.sheet.captions if one.id in ids)
         self.step(
             lambda project: hands.set_done(project, ids, done),
-            tr("Tick captions") if done else tr("Take ticks away"),
+            tr("Tick captions") if done else tr("Untick captions"),
         )
         if done and len(ids) == 1:
             self.sheet.next_where(lambda one: not one.done)

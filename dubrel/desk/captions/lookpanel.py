@@ -295,9 +295,9 @@ class LookPanel(QWidget):
         said = []
         if drawn is not None and drawn.missing:
             said.append(
-                tr("The font “{missing}” is not there; another one stands in. Choose one that is.").format(
-                    missing=drawn.missing
-                )
+                tr(
+                    "The font “{missing}” is not installed; another one stands in. Choose one that is."
+                ).format(missing=drawn.missing)
             )
         frame = picture.frame if picture is not None else None
         if drawn is not None and frame is not None and picture is not None:

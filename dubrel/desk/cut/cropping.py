@@ -52,8 +52,8 @@ class Cropping:
             Command(
                 "crop_right", tr("Move the crop to the right"), "", partial(self.move, _STEP), self._no_crop
             ),
-            Command("crop_pans", tr("Let the crop move there, or be there at once"), "", self.pans, here),
-            Command("crop_here", tr("Forget where the crop was put last"), "", self.forget, here),
+            Command("crop_pans", tr("Let the crop move there, or jump there"), "", self.pans, here),
+            Command("crop_here", tr("Remove the last position of the crop"), "", self.forget, here),
         ]
 
     def _can_follow(self) -> str:
@@ -129,12 +129,12 @@ class Cropping:
         self.session.step(lambda now: panning(now, ms), tr("Change how the crop moves"))
         key = key_at(self.session.project, ms)
         self.desk.say(
-            tr("The crop moves there now.") if key and key.pans else tr("The crop is there at once now.")
+            tr("The crop moves there now.") if key and key.pans else tr("The crop jumps there now.")
         )
         self.desk.picture().update()
 
     def forget(self) -> None:
         """Take the last place of the crop away."""
         ms = self.desk.player.position
-        self.session.step(lambda now: unframed(now, ms), tr("Forget a place of the crop"))
+        self.session.step(lambda now: unframed(now, ms), tr("Remove a position of the crop"))
         self.desk.picture().update()

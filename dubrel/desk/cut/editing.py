@@ -90,7 +90,7 @@ class CutEditing:
             if token.proposed is None and token.kind != "word"
         ]
         if not spans:
-            self.desk.say(tr("Stand at something that was taken out."))
+            self.desk.say(tr("Go to something that was taken out."))
             return
 
         def back(project: Project, cut_id: int) -> Project:
@@ -109,7 +109,7 @@ class CutEditing:
         token = self.room.cut_page.sheet.current()
         again = token.proposed.again if token is not None and token.proposed else None
         if again is None:
-            self.desk.say(tr("Stand at a passage that is said again."))
+            self.desk.say(tr("Go to a passage that is said again."))
             return
         names = [
             tr("Take {nth}: {text}{what}").format(
@@ -161,7 +161,7 @@ class CutEditing:
         """Move the end before the join, or the start after it, by a frame."""
         place = self.join_here()
         if place is None:
-            self.desk.say(tr("Stand at a join first; F8 goes to the next one."))
+            self.desk.say(tr("Go to a join first; F8 goes to the next one."))
             return
         at = place if edge == "out" else place + 1
         key = f"nudge-{at}-{edge}"

@@ -446,7 +446,7 @@ class CutRoom(Room):
         if self._looked is not None and self._looked[1] == self.cut_page.sheet.caret:
             place = self._looked[0]
         if cut is None or place is None or place >= len(cut.passages):
-            self.desk.say(tr("Stand at a join first; F8 goes to the next one."))
+            self.desk.say(tr("Go to a join first; F8 goes to the next one."))
             return
         from dubrel.desk.cut.playing import AROUND_MS  # late: as above
 

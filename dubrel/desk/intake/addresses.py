@@ -96,5 +96,5 @@ class Addresses:
     def _ended(self, offered: Offered, whole: bool) -> None:
         if not whole:
             self.desk.say(
-                tr("“{name}” is not whole. Open its address again, and it goes on.").format(name=offered.name)
+                tr("“{name}” is incomplete. Open its address again to go on.").format(name=offered.name)
             )

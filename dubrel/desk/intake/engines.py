@@ -41,7 +41,7 @@ class Engines:
         if chosen == "builtin":
             return tr("The built-in recogniser cannot be removed.")
         kind = chosen.partition(":")[0]
-        return "" if kind in ("folder", "remote") else tr("It goes with its package. Uninstall that.")
+        return "" if kind in ("folder", "remote") else tr("It belongs to its package. Uninstall that.")
 
     def add_folder(self) -> None:
         """Add a model folder to the recognisers."""

@@ -102,7 +102,7 @@ class QueueWork(QObject):
         return item is not None and item.state not in (State.DONE, State.RUNNING)
 
     def change_choices(self, item_id: int, choices: Choices, price: str) -> None:
-        """Give a recording other choices; one that was paused in its midst begins anew."""
+        """Give a recording other choices; one that was paused part-way starts over."""
         if self.can_change(item_id) and self._is_ours():
             job = self._jobs.pop(item_id, None)
             if job is not None:

@@ -128,16 +128,14 @@ class Passage(QObject):
     def clear(self) -> None:
         """Remove both points."""
         self._forget()
-        self.desk.say(tr("There is no in and no out point any more."))
+        self.desk.say(tr("The in and out points are removed."))
 
     def _forget(self) -> None:
         self.desk.span = (None, None)
         self.desk.marked.emit()
 
     def _no_marks(self) -> str:
-        return (
-            "" if any(one is not None for one in self.desk.span) else tr("There is no in and no out point.")
-        )
+        return "" if any(one is not None for one in self.desk.span) else tr("There is no in or out point.")
 
     @property
     def span(self) -> tuple[int, int] | None:

@@ -365,7 +365,7 @@ class ReleaseRoom(Room):
         """Copy the chosen deliverable as plain and rich text, to be put into a letter or a document."""
         planned = self.page.planned()
         if planned is None or planned.form.film:
-            raise DubrelError(tr("That is no text. Choose a transcript or captions in the kit."))
+            raise DubrelError(tr("That is not text. Choose a transcript or captions in the kit."))
         from PySide6.QtCore import QMimeData
         from PySide6.QtGui import QGuiApplication
 

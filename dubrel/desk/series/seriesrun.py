@@ -201,7 +201,7 @@ class SeriesRun(QObject):
         elif isinstance(said, Warning_):
             self._said.append(f"{name}: {said.message}")
             if event.gone:
-                self.machines[event.gone] = tr("gone; “{name}” begun again elsewhere").format(name=name)
+                self.machines[event.gone] = tr("gone; “{name}” was started again elsewhere").format(name=name)
         elif isinstance(said, Failed):
             self._failed += 1
             self._said.append(f"{name}: {said.message}")

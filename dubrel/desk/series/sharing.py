@@ -127,7 +127,9 @@ class Sharing(QObject):
             self.desk.say(tr("No episode has terms yet. Add some in the drawer of Wording."))
             return
         if not changes:
-            self.desk.say(" ".join([about, tr("They are written right in every episode."), *said]).strip())
+            self.desk.say(
+                " ".join([about, tr("They are written correctly in every episode."), *said]).strip()
+            )
             return
         chosen = self.ask.term_places(changes, about)
         if chosen and whole.path == path:

@@ -168,7 +168,7 @@ class Meanings(QObject):
             return
         logging.error("encoding sentences", exc_info=error)
         self.close()
-        self.failed.emit(tr("The sentence encoder stopped unexpectedly. Ask again to start it anew."))
+        self.failed.emit(tr("The sentence encoder stopped unexpectedly. Ask again to restart it."))
 
     # -- other projects ----------------------------------------------------------------
 

@@ -228,7 +228,7 @@ class TypingSheet(CaretSheet):
         if len(given) > _MOST:
             raise DubrelError(
                 tr(
-                    "The text to paste has {given:,} letters, more than a recording can "
+                    "The text to paste has {given:,} characters, more than a recording can "
                     "hold. Paste it in parts."
                 ).format(given=len(given))
             )

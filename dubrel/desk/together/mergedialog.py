@@ -202,7 +202,7 @@ def about_merge(taken: str, conflicts: Sequence[Conflict]) -> str:
     whole = (
         tr("New from the colleague: {taken}.").format(taken=taken)
         if taken
-        else tr("The colleague changed nothing that is not here.")
+        else tr("The colleague changed nothing that is not here already.")
     )
     if not conflicts:
         return tr("{whole} Nothing was changed by both differently.").format(whole=whole)

@@ -35,7 +35,7 @@ class TogetherQuestions:
         """The project that both began with, where that cannot be told."""
         found, _ = QtWidgets.QFileDialog.getOpenFileName(
             self.window,
-            tr("Which project did both begin with, this one and “{name}”?").format(name=name),
+            tr("Which project did both start from, this one and “{name}”?").format(name=name),
             "",
             _PROJECTS,
         )

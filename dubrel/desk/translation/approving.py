@@ -225,7 +225,7 @@ class Approving:
             else ""
         )
         if others:
-            said += tr("{places} say the same otherwise: {keys} changes them too.").format(
+            said += tr("{places} translate the same differently: {keys} changes them too.").format(
                 places=counted(others, "other place"), keys=self.desk.commands.keys("use_everywhere")
             )
         if said:

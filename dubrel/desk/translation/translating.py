@@ -171,7 +171,7 @@ class Translating:
         if not usable[0].name:
             raise DubrelError(
                 tr(
-                    "No translator goes from {source} to {language}. Add a model folder or a "
+                    "Nothing here translates from {source} into {language}. Add a model folder or a "
                     "service, or write the translation by hand."
                 ).format(source=tr(language_name(source)), language=tr(language_name(track.language)))
             )
@@ -194,7 +194,7 @@ class Translating:
             self._pairs_again([pair], tr("Translate again"))
 
     def changed(self) -> None:
-        """Translate again every sentence of which the original has changed."""
+        """Translate again every sentence whose original has changed."""
         from dubrel.translation.choosing import changed_pairs  # late: as above
         from dubrel.translation.pairs import pairs_of
 

@@ -1,4 +1,4 @@
-"""JobSlots on the strip: one a speaker, with name and share; who speaks at the same time is seen in both."""
+"""Lanes on the strip, one a speaker, with name and share; who speaks at the same time is seen in both."""
 
 from __future__ import annotations
 

@@ -18,7 +18,7 @@ _USUAL_MS = 120_000
 
 
 class LaneLayer(Layer):
-    """JobSlots; ``on_word`` chooses a word where it is worked on."""
+    """Lanes; ``on_word`` chooses a word where it is worked on."""
 
     usual_ms = _USUAL_MS
 

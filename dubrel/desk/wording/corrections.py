@@ -22,7 +22,7 @@ class Corrections(QObject):
     Signals
     -------
     offered(Correction)
-        One was made for the second time, and is no term yet.
+        One was made for the second time, and is not a term yet.
     """
 
     offered = Signal(object)
@@ -44,7 +44,7 @@ class Corrections(QObject):
         self._rest.stop()
 
     def _drop(self) -> None:
-        """What is undone was no correction."""
+        """What is undone was not a correction."""
         self._base = None
         self._rest.stop()
 

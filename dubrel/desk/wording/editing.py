@@ -23,13 +23,13 @@ from dubrel.model import Project, Turn
 from dubrel.project.index import turn_place, word_with
 
 _MARKS = (
-    ("stop", tr("Put a full stop, or take it away"), ".", "Alt+."),
-    ("comma", tr("Put a comma, or take it away"), ",", "Alt+,"),
-    ("question", tr("Put a question mark, or take it away"), "?", "Alt+Z"),
-    ("exclamation", tr("Put an exclamation mark, or take it away"), "!", "Alt+'"),
-    ("colon", tr("Put a colon, or take it away"), ":", "Alt+V"),
-    ("semicolon", tr("Put a semicolon, or take it away"), ";", "Alt+;"),
-    ("dash", tr("Put a dash, or take it away"), "–", "Alt+-"),
+    ("stop", tr("Add or remove a full stop"), ".", "Alt+."),
+    ("comma", tr("Add or remove a comma"), ",", "Alt+,"),
+    ("question", tr("Add or remove a question mark"), "?", "Alt+Z"),
+    ("exclamation", tr("Add or remove an exclamation mark"), "!", "Alt+'"),
+    ("colon", tr("Add or remove a colon"), ":", "Alt+V"),
+    ("semicolon", tr("Add or remove a semicolon"), ";", "Alt+;"),
+    ("dash", tr("Add or remove a dash"), "–", "Alt+-"),
 )
 _STEP_MS = 10
 
@@ -55,7 +55,7 @@ class Editing:
             for name, text, mark, keys in _MARKS
         ]
         return [
-            Command("strike", tr("Strike the words, or take that back"), "Ctrl+D", self.strike, words, both),
+            Command("strike", tr("Strike the words, or unstrike them"), "Ctrl+D", self.strike, words, both),
             Command("join_words", tr("Join the words"), "Ctrl+M", self.join, selected, ("selection",)),
             Command("case", tr("Change capitals"), "Shift+F3", self.case, words, both),
             *marks,
@@ -197,7 +197,7 @@ class Editing:
         return turn, place
 
     def punctuate(self, mark: str) -> None:
-        """Put a mark behind the word at the caret; the same one again takes it away."""
+        """Add a mark behind the word at the caret; the same one again takes it away."""
         found = self._word()
         if found is None:
             return
@@ -205,7 +205,7 @@ class Editing:
         project = punctuated(self.session.project, turn.id, place, mark, self._names())
         taken = marks_of(turn.words[place].text)[1] == mark
         behind = self.sheet.caret.place >= turn.offsets[place] + len(turn.words[place].text)
-        if self._apply(project, tr("Take a mark away") if taken else tr("Put a mark")) and behind:
+        if self._apply(project, tr("Remove a mark") if taken else tr("Add a mark")) and behind:
             self._caret_behind(turn.id, place)
 
     def move_mark(self, step: int) -> None:

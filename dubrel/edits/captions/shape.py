@@ -407,7 +407,7 @@ def delete_captions(project: Project, caption_ids: Collection[int]) -> Project:
 
 
 def set_done(project: Project, caption_ids: Collection[int], done: bool) -> Project:
-    """Tick captions off, or take the ticks away."""
+    """Tick captions as done, or untick them."""
     return _each(project, caption_ids, lambda one: replace(one, done=done))
 
 

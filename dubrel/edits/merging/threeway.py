@@ -148,7 +148,7 @@ class _One(Generic[T]):
 
 
 def _rising(places: Sequence[int]) -> set[int]:
-    """Of a list of places those in a longest rising row, by where they stand; below zero is no place."""
+    """Of a list of places those in a longest rising row, by where they stand; below zero is not a place."""
     tails, ends, before = list[int](), list[int](), dict[int, int]()
     for nth, place in enumerate(places):
         if place < 0:

@@ -256,7 +256,7 @@ def _around(
     at = bisect_left(track.captions, start_ms, key=lambda one: one.start_ms)
     before = next((one for one in reversed(track.captions[:at]) if one.id not in gone), None)
     after = next((one for one in track.captions[at:] if one.id not in gone), None)
-    if after is not None and after.start_ms < end_ms:  # people speak at once: it is no border
+    if after is not None and after.start_ms < end_ms:  # people speak at once: it is not a border
         after = None
     return before.end_ms if before else None, after.start_ms if after else None
 

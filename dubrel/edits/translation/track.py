@@ -193,7 +193,7 @@ class Standing(Value):
     captions, approved, edited : int
         Captions of the translation, and what a person has done with them.
     changed : int
-        Those of which the original has changed since.
+        Those whose original has changed since.
     """
 
     whole: int

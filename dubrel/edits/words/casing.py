@@ -75,7 +75,7 @@ def marks_of(text: str) -> tuple[str, str, str]:
 
 
 def punctuated(project: Project, turn_id: int, place: int, mark: str, names: Collection[str] = ()) -> Project:
-    """Put a mark behind a word, in place of the one that stands there; the same one again takes it away.
+    """Add a mark behind a word, in place of the one that stands there; the same one again takes it away.
 
     Parameters
     ----------

@@ -1,6 +1,6 @@
 """The sound of a recording into another file.
 
-Copied where the form can hold it, encoded anew where it cannot.
+Copied where the form can hold it, re-encoded where it cannot.
 """
 
 from __future__ import annotations

@@ -1,1 +1,1 @@
-"""Passages worth passing on: found, weighed, named."""
+"""Passages worth sharing: found, weighed, named."""

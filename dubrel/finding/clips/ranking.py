@@ -77,7 +77,7 @@ def proposed_clips(
     but: Collection[tuple[int, int]] = (),
     most: int = MOST,
 ) -> list[ClipProposal]:
-    """Passages worth passing on.
+    """Passages worth sharing.
 
     Every run of sentences of the wished length is weighed at once; of those that share
     more than a quarter, the best is taken.

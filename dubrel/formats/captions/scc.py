@@ -94,12 +94,12 @@ class _File:
     def _words(self, text: str, line: int) -> Iterator[tuple[int, int]]:
         for code in text.split():
             if not _CODE.fullmatch(code):
-                self._odd.at(line, tr("“{code}” is no word of a caption; left out").format(code=code[:12]))
+                self._odd.at(line, tr("“{code}” is not a caption code; left out").format(code=code[:12]))
                 continue
             value = int(code, 16)
             high, low = value >> 8, value & 0xFF
             if not (_ODD_PARITY[high] and _ODD_PARITY[low]):
-                self._odd.at(line, tr("a word with a wrong check bit; read as it is"))
+                self._odd.at(line, tr("a word with wrong parity; read as it is"))
             kind = high & 0x7F
             if 0x10 <= kind <= 0x1F:
                 self._channel = int(bool(kind & 0x08))
@@ -131,7 +131,7 @@ def _cues(path: Path, text: str, odd: Oddities, file: _File) -> list[Cue]:
     except Exception as error:  # whatever a library says of a damaged file
         raise FormatError(
             tr(
-                "“{name}” is no readable caption file: its parts do not belong together. Export it again."
+                "“{name}” is not a readable caption file: its parts do not belong together. Export it again."
             ).format(name=path.name)
         ) from error
     return list(cues_of_states(states_of_model(model, grows=file.grows, rolls=file.rolls), odd))

@@ -86,9 +86,9 @@ def cues_of(text: str, odd: Oddities) -> list[Cue]:
         times = (_time(one.groups()[:6], short), _time(one.groups()[6:12], short))
         rest = (one.group("rest") or "").strip()
         if _COORDINATES.fullmatch(rest):
-            odd.left_out(tr("coordinates behind times"))
+            odd.left_out(tr("coordinates after times"))
         elif rest:
-            odd.at(place + 1, tr("text behind the times; read as the first line"))
+            odd.at(place + 1, tr("text after the times; read as the first line"))
             body.insert(0, rest)
         if max(times) > LATEST_MS:
             odd.at(place + 1, tr("a time beyond a hundred hours; that caption was left out"))

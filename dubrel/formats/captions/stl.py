@@ -206,7 +206,7 @@ def read(path: Path, names: Collection[str] = ()) -> Reading:
     Raises
     ------
     FormatError
-        If the file is no such file, or has no caption.
+        If the file is not such a file, or has no caption.
     """
     file = _File(read_bytes(path), path.name)
     return reading_of(path, in_order(file.cues, file.odd), file.odd.sentences(), names, file.language)
@@ -244,7 +244,7 @@ class _File:
         self.odd = Oddities()
         if code not in _RATES:
             self.odd.say(
-                tr("“{code}” is no frame rate that is known; times were read in 25 frames a second.").format(
+                tr("“{code}” is not a known frame rate; times were read in 25 frames a second.").format(
                     code=code
                 )
             )

@@ -208,7 +208,7 @@ def root_of(path: Path) -> Any:
         raise _unreadable(path, error) from error
     if root is None or next(root.iter(etree.Entity), None) is not None:
         raise FormatError(
-            tr("“{name}” is no readable caption file: it is built of entities. Export it again.").format(
+            tr("“{name}” is not a readable caption file: it is built from entities. Export it again.").format(
                 name=path.name
             )
         )
@@ -228,7 +228,7 @@ def _as_number(found: re.Match[bytes]) -> bytes:
 def _unreadable(path: Path, error: Any) -> FormatError:
     said = str(error).lower()
     if "amplification" in said or "entities" in said or "entity" in said:
-        what = tr("it is built of entities")
+        what = tr("it is built from entities")
     else:
         line = getattr(error, "lineno", None)
         what = (
@@ -237,7 +237,9 @@ def _unreadable(path: Path, error: Any) -> FormatError:
             else tr("it is not well-formed XML")
         )
     return FormatError(
-        tr("“{name}” is no readable caption file: {what}. Export it again.").format(name=path.name, what=what)
+        tr("“{name}” is not a readable caption file: {what}. Export it again.").format(
+            name=path.name, what=what
+        )
     )
 
 

@@ -216,7 +216,7 @@ class Tree:
                 self._lost.add(element)
         elif not is_usual(text):
             self.odd.at(
-                line, tr("a time is not written as the standard has it; it was read as what it looks like")
+                line, tr("a time is not written as the standard requires; it was read as what it looks like")
             )
         return found
 

@@ -196,7 +196,7 @@ class _File:
         return line.strip() in _BLOCKS or line.strip() == "NOTE" or line.startswith(("NOTE ", "NOTE\t"))
 
     def _between(self, at: int) -> int:
-        """A block that is no cue, or the id of one."""
+        """A block that is not a cue, or the id of one."""
         line = self._lines[at]
         if self._times(at + 1):
             if not line.strip().isdecimal():

@@ -163,15 +163,12 @@ def _loses(content: CutContent) -> list[str]:
     unseen = {one.id for one in content.project.cameras.seen} - {one.camera for one in content.shots}
     if content.shots:
         found.append(
-            tr(
-                "An EDL has one track of pictures: it holds the cut of the picture, not all that "
-                "each camera has."
-            )
+            tr("An EDL has one picture track: it holds the cut of the picture, not all that each camera has.")
         )
         if unseen:
             found.append(counted(len(unseen), "camera is not in it.", "cameras are not in it."))
     if content.events and content.events[-1].passage.plays == "gap":
-        found.append(tr("The cut ends with a gap, which no event of an EDL says."))
+        found.append(tr("The cut ends with a gap, which no event of an EDL can hold."))
     return found
 
 
@@ -261,8 +258,8 @@ def _simpler(dissolves: int, speeds: int, unknown: int) -> Iterator[str]:
     if speeds:
         yield counted(
             speeds,
-            "event plays at another speed; kept at the usual one.",
-            "events play at another speed; kept at the usual one.",
+            "event plays at another speed; kept at normal speed.",
+            "events play at another speed; kept at normal speed.",
         )
     if unknown:
         yield tr("{lines} could not be understood.").format(lines=counted(unknown, "line"))

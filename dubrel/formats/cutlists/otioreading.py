@@ -125,7 +125,7 @@ def _opened(path: Path, adapter: str) -> Any:
         found = adapters.read_from_file(str(path), adapter)
     except (exceptions.OTIOError, ValueError, OSError, KeyError, RuntimeError) as error:
         raise FormatError(
-            tr("“{path}” is no timeline that can be read. Export it again as OpenTimelineIO.").format(
+            tr("“{path}” is not a timeline that can be read. Export it again as OpenTimelineIO.").format(
                 path=path
             )
         ) from error
@@ -186,7 +186,7 @@ class _Reader:
         if isinstance(item, schema.Gap) or not getattr(item, "enabled", True):
             return [_Piece(frames)]
         if any(isinstance(one, schema.TimeEffect) for one in item.effects):
-            self._say(tr("Changes of speed are not kept: those clips play at the usual speed."))
+            self._say(tr("Changes of speed are not kept: those clips play at normal speed."))
         elif len(item.effects):
             self._say(tr("Effects on clips are not kept."))
         if isinstance(item, schema.Clip):

@@ -32,7 +32,7 @@ def cut_form(path: Path) -> CutForm:
     form = CUT_FORMS.get(path.suffix.lower())
     if form is None:
         raise FormatError(
-            tr("“{path}” is no cut list. Known suffixes: {listed}.").format(
+            tr("“{path}” is not a cut list. Known suffixes: {listed}.").format(
                 path=path, listed=", ".join(CUT_FORMS)
             )
         )

@@ -101,10 +101,10 @@ def read(path: Path, project: Project, rate: Fraction | None) -> CutReading:
 
 def _loses(content: CutContent) -> list[str]:
     dressed = sum(one.cross_ms > 0 or one.lead_frames != 0 for one in content.cut.passages[:-1])
-    cameras = [tr("A table says nothing of cameras.")] if content.shots else []
+    cameras = [tr("A table cannot hold cameras.")] if content.shots else []
     return cameras + (
         [
-            tr("A table says no cross-fades or leads: {joins} became hard.").format(
+            tr("A table cannot hold cross-fades or leads: {joins} became hard.").format(
                 joins=counted(dressed, "join")
             )
         ]

@@ -49,7 +49,7 @@ def _lines(tree: Sequence[Any]) -> Iterator[str]:
             heading = kind == "heading_open"
         elif kind in ("footnote_block_open", "footnote_block_close"):
             note = kind == "footnote_block_open"
-        elif kind == "list_item_open":  # a year that begins a line is no number of a list
+        elif kind == "list_item_open":  # a year that begins a line is not a number of a list
             number = f"{token.info}. " if len(token.info) == 4 else ""
         elif kind == "tr_open":
             rows.append([])

@@ -246,5 +246,5 @@ def _unpacked(path: Path, lines_of: Callable[[Path], list[str]]) -> str:
             )
         ) from error
     raise FormatError(
-        tr("“{path}” unpacks to more than a script can be. Save it as plain text.").format(path=path)
+        tr("“{path}” unpacks to more than a script can hold. Save it as plain text.").format(path=path)
     )

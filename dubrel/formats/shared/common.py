@@ -177,7 +177,7 @@ def read_text(path: Path) -> tuple[str, list[str]]:
     Raises
     ------
     FormatError
-        If the file cannot be read, is no text or larger than any caption file.
+        If the file cannot be read, is not a text or larger than any caption file.
     """
     data = read_bytes(path)
     warnings: list[str] = []
@@ -216,7 +216,7 @@ def read_bytes(path: Path, most: int = MOST_BYTES) -> bytes:
     Raises
     ------
     FormatError
-        If it cannot be read, is no file, or is larger.
+        If it cannot be read, is not a file, or is larger.
     """
     try:
         if path.exists() and not path.is_file():
@@ -232,7 +232,7 @@ def read_bytes(path: Path, most: int = MOST_BYTES) -> bytes:
         ) from error
     if len(data) > most:
         raise FormatError(
-            tr("“{path}” is larger than {most} MB, so it is no text that Dubrel reads.").format(
+            tr("“{path}” is larger than {most} MB, so it is not a text that Dubrel reads.").format(
                 path=path, most=most >> 20
             )
         )
@@ -246,7 +246,7 @@ def _decode(data: bytes, path: Path, warnings: list[str]) -> str:
         return data.decode("utf-16", errors="replace")
     if wide := _wide(data[:4096]):
         warnings.append(
-            tr("“{name}” has no mark of its encoding; it was read as {encoding}.").format(
+            tr("“{name}” does not say its encoding; it was read as {encoding}.").format(
                 name=path.name, encoding=wide.upper()
             )
         )
@@ -267,9 +267,7 @@ def _decode(data: bytes, path: Path, warnings: list[str]) -> str:
                 if len(bad) == 1
                 else tr("{many:,} lines, from line {first} on").format(many=len(bad), first=bad[0])
             )
-            warnings.append(
-                tr("{where}: bytes that are no letters; each is shown as “�”.").format(where=where)
-            )
+            warnings.append(tr("{where}: bytes that are not text; each is shown as “�”.").format(where=where))
             return data.decode("utf-8", errors="replace")
     else:
         if "\x1b$" not in text:

@@ -209,7 +209,7 @@ class Guess(Value):
 
 
 def lines_with_bad_bytes(data: bytes) -> list[int] | None:
-    r"""Lines of a text in UTF-8 that hold bytes which are no letters; ``None`` where it is not UTF-8.
+    r"""Lines of a text in UTF-8 that hold bytes which are not letters; ``None`` where it is not UTF-8.
 
     Examples
     --------

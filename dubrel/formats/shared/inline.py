@@ -129,7 +129,7 @@ def plain(line: str) -> str:
 
 
 def _clock(text: str) -> int | None:
-    """The milliseconds of ``<00:01.500>``; nothing where it is no time."""
+    """The milliseconds of ``<00:01.500>``; nothing where it is not a time."""
     found = _TIME.fullmatch(text)
     return clock_ms(found[1], found[2], found[3], found[4]) if found else None
 
@@ -218,7 +218,7 @@ class _Reader:
         name, more, text = token.group("tag").lower(), (token.group("more") or ""), token.group()
         closing = text.startswith("</")
         if more.strip() and not more.startswith(".") and name not in _WITH_ANNOTATION:
-            row.add(text, self._now)  # “<b 5 and c>” is no tag
+            row.add(text, self._now)  # “<b 5 and c>” is not a tag
         elif name in _STYLES:
             self._turn(_STYLES[name], not closing)
         elif name == "br":

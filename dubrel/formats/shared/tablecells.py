@@ -33,6 +33,6 @@ def guards_said(cells: Iterable[str]) -> str:
         return ""
     return counted(
         many,
-        "text begins like a formula; a sign that is not seen stands before it in the table.",
-        "texts begin like a formula; a sign that is not seen stands before each in the table.",
+        "text begins like a formula; an invisible character stands before it in the table.",
+        "texts begin like a formula; an invisible character stands before each in the table.",
     )

@@ -85,13 +85,15 @@ def answers_read(project: Project, path: Path) -> tuple[Project, int]:
     Raises
     ------
     FormatError
-        If it is no such list.
+        If it is not such a list.
     """
     text, _ = read_text(path)
     rows = list(csv.reader(io.StringIO(text)))
     if not rows or [cell.strip().casefold() for cell in rows[0]][: len(_HEADS)] != list(_HEADS):
         raise FormatError(
-            tr("“{name}” is no list of queries. Choose the file that Release wrote.").format(name=path.name)
+            tr("“{name}” is not a list of queries. Choose the file that Release wrote.").format(
+                name=path.name
+            )
         )
     answers: dict[str, str] = {
         row[0].strip(): unguarded(row[4].strip()) for row in rows[1:] if len(row) > 4 and row[4].strip()

@@ -57,7 +57,7 @@ def read_tmx(path: Path) -> tuple[list[Unit], list[str]]:
     except etree.XMLSyntaxError as error:
         if not found:
             raise FormatError(
-                tr("“{name}” is no translation memory in TMX: {msg}. Export it again as TMX.").format(
+                tr("“{name}” is not a translation memory in TMX: {msg}. Export it again as TMX.").format(
                     name=path.name, msg=error.msg
                 )
             ) from error

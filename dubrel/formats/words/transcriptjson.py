@@ -68,7 +68,7 @@ def read(path: Path) -> Reading:
     Raises
     ------
     FormatError
-        If it is no transcript of this form, or of a newer version.
+        If it is not a transcript of this form, or of a newer version.
     """
     data = read_bytes(path, MOST_BYTES)
     odd = Oddities()

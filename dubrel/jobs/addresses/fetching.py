@@ -116,7 +116,7 @@ def checked(address: str) -> str:
             ).format(scheme=parts.scheme)
         )
     if not parts.hostname or not port_is_right:
-        raise MediaError(tr("That is no address. One begins with https:// or http://."))
+        raise MediaError(tr("That is not an address. One begins with https:// or http://."))
     return address.strip()
 
 
@@ -174,7 +174,7 @@ class _Answer:
             typed = typed and (self.near or urlsplit(address).hostname == host)
             self.body.close()
         raise MediaError(
-            tr("“{address}” points on and on. Give the address of the file itself.").format(
+            tr("“{address}” redirects without end. Give the address of the file itself.").format(
                 address=shown_address(address)
             )
         )
@@ -207,7 +207,7 @@ def _asked(address: str, headers: dict[str, str], typed: bool = True) -> _Answer
     if status >= 400 and status != 416:
         found.close()
         why = {
-            401: tr("wants a name and a password"),
+            401: tr("requires a name and a password"),
             403: tr("refuses it"),
             404: tr("has nothing there"),
         }.get(status)
@@ -271,7 +271,7 @@ def _looked(address: str, typed: bool) -> Offered:
             )
     if Path(offered.name).suffix.lower() not in SUFFIXES:
         raise MediaError(
-            tr("“{shown}” is no recording ({kind}). Give another.").format(
+            tr("“{shown}” is not a recording ({kind}). Give another.").format(
                 shown=offered.shown, kind=kind or tr("nothing says what")
             )
         )
@@ -385,7 +385,7 @@ def fetch(offered: Offered, target: Path) -> Iterator[Event]:
     except MediaError:
         target.unlink(missing_ok=True)
         raise MediaError(
-            tr("What “{shown}” sent is no recording. Nothing was kept; check the address.").format(
+            tr("What “{shown}” sent is not a recording. Nothing was kept; check the address.").format(
                 shown=offered.shown
             )
         ) from None
@@ -429,7 +429,7 @@ def _sent(offered: Offered, part: Path, have: int) -> Iterator[int]:
                 if answer.body.status_code == 416:  # there is no more
                     if offered.size in (None, have):
                         return
-                    last = tr("it has less than it said")
+                    last = tr("it sent less than it said")
                     break
                 have = have if answer.body.status_code == 206 and _begins(answer.body, have) else 0
                 with part.open("r+b" if part.exists() else "wb") as file:

@@ -303,7 +303,7 @@ class _Cluster:
             one.at = time.monotonic()
             if said["what"] == "began":
                 if one.machine and one.machine != said["machine"]:
-                    text = tr("{machine} is gone; begun again on {other}.").format(
+                    text = tr("{machine} is gone; started again on {other}.").format(
                         machine=one.machine, other=said["machine"]
                     )
                     yield OfEpisode(str(one.path), Warning_(text), said["machine"], one.machine)
@@ -369,7 +369,7 @@ class _Cluster:
     def _again(self, one: _Given, error: Exception) -> Iterator[Event]:
         """Begin an episode again elsewhere, where a machine could not do it."""
         where = one.machine or "a machine"
-        why = str(error) if isinstance(error, DubrelError) else tr("it stopped in its midst")
+        why = str(error) if isinstance(error, DubrelError) else tr("it stopped part-way")
         if one.attempts >= _ATTEMPTS:
             del self._given[str(one.path)]
             self._forget(one)
@@ -394,7 +394,7 @@ class _Cluster:
         yield OfEpisode(
             str(one.path),
             Warning_(
-                tr("{where} could not do it: {why}. Begun again elsewhere.").format(where=where, why=why)
+                tr("{where} could not do it: {why}. Started again elsewhere.").format(where=where, why=why)
             ),
         )
 
@@ -440,7 +440,7 @@ class _Cluster:
             one.assignment = replace(one.assignment, workers=self._allowed)
             one.future = self._submit(one.assignment, one.sound, self._allowed)
             one.at, one.machine = time.monotonic(), ""
-        yield Warning_(tr("The scheduler is back; what was being done is begun again."))
+        yield Warning_(tr("The scheduler is back; what was being done is started again."))
 
 
 def forget_run(run: Run, machines: Machines) -> Iterator[Event]:

@@ -63,7 +63,7 @@ def refuse_in_the_clear(
         host, port = None, None
     if not host or not port or parts.scheme not in ("tcp", "tls"):
         raise DubrelError(
-            tr("“{scheduler}” is no address of a scheduler. Write it as tcp://HOST:PORT.").format(
+            tr("“{scheduler}” is not the address of a scheduler. Write it as tcp://HOST:PORT.").format(
                 scheduler=scheduler
             )
         )

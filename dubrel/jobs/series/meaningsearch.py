@@ -4,7 +4,7 @@ The bits say on which side of random planes the vector of a sentence lies (Chari
 Estimation Techniques from Rounding Algorithms*, 2002). The question is not rounded: how far it is
 from each plane is added up by the bits of a sentence, which finds more of the nearest than counting
 bits does (Dong, Charikar and Li, *Asymmetric Distance Estimation with Sketches*, 2008). A million
-sentences are 16 MB; those nearest by their bits are encoded anew and put in order.
+sentences are 16 MB; those nearest by their bits are encoded again and put in order.
 """
 
 from __future__ import annotations

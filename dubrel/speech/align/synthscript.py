@@ -1,4 +1,4 @@
-"""Line a whole script up without a recogniser: spoken by espeak-ng, warped in two steps.
+"""Align a whole script without a recogniser: spoken by espeak-ng, warped in two steps.
 
 First the whole script is laid along all the speech of the recording, coarsely;
 then every few sentences are warped finely onto the sound around where they

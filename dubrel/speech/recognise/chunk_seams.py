@@ -20,7 +20,7 @@ _OPEN = frozenset(  # English words after which a sentence goes on
     "a an the of to and or nor with from in into at by for my your our their its is are was were be "
     "been am as than that which whose this these those if because although while until very".split()
 )
-_COMMON = frozenset(  # English words that are no names: a capital on them only begins a sentence
+_COMMON = frozenset(  # English words that are not names: a capital on them only begins a sentence
     "a an the of to and or but nor so with from in into at by for on my your our their his her its it "
     "he she we they you is are was were be been as than that which who whose this these those if "
     "because although while until when where what how there here not no then had have has do did does "

@@ -46,7 +46,7 @@ class RemoteRecogniser:
     Raises
     ------
     EngineError
-        If that is no address.
+        If that is not an address.
     """
 
     def __init__(self, address: str, patience_s: float = 600, poll_s: float = 0.5) -> None:
@@ -104,7 +104,7 @@ class RemoteRecogniser:
             if stalled == _STALLED:
                 raise EngineError(
                     tr(
-                        "The service at {address} does not take the recording. Try again later, or "
+                        "The service at {address} does not accept the recording. Try again later, or "
                         "another one."
                     ).format(address=self.address)
                 )

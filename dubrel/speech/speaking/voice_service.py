@@ -34,7 +34,7 @@ class ServiceVoice:
     Raises
     ------
     EngineError
-        If that is no address.
+        If that is not an address.
     """
 
     def __init__(self, address: str) -> None:

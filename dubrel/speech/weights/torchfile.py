@@ -50,7 +50,7 @@ _KNOWN: dict[tuple[str, str], Any] = {
 class _Reader(pickle.Unpickler):
     def find_class(self, module: str, name: str) -> Any:
         if (module, name) not in _KNOWN:
-            raise pickle.UnpicklingError(f"{module}.{name} is no tensor")
+            raise pickle.UnpicklingError(f"{module}.{name} is not a tensor")
         return _KNOWN[module, name]
 
     def persistent_load(self, pid: Any) -> _Storage:

@@ -15,7 +15,7 @@ BY_RULES = (("en", "es"), ("es", "en"))
 def refuse(source: str, target: str, name: str) -> EngineError:
     """What to say where a translator does not know the languages."""
     return EngineError(
-        tr("{name} does not go from {source} to {target}. Choose another one.").format(
+        tr("{name} does not translate from {source} into {target}. Choose another one.").format(
             name=name, source=tr(language_name(source)), target=tr(language_name(target))
         )
     )

@@ -93,7 +93,7 @@ def translator(name: str, source: str, target: str) -> Translator:
         if not name:
             raise EngineError(
                 tr(
-                    "No built-in translator goes from {source} to {target}. Add a folder with a "
+                    "Nothing built in translates from {source} into {target}. Add a folder with a "
                     "model, use a service, or translate by hand."
                 ).format(source=tr(language_name(source)), target=tr(language_name(target)))
             )

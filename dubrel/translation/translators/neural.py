@@ -106,7 +106,7 @@ def folder(where: str, source: str, target: str) -> NeuralTranslator:
     Raises
     ------
     EngineError
-        If it is no such folder, cannot be used, or is for other languages.
+        If it is not such a folder, cannot be used, or is for other languages.
     """
     if languages_of(where) != (main_tag(source), main_tag(target)):
         raise refuse(source, target, tr("The model in “{where}”").format(where=where))
@@ -120,14 +120,14 @@ def languages_of(where: str) -> tuple[str, str]:
     Raises
     ------
     EngineError
-        If it is no model folder, or says nowhere which languages it is for.
+        If it is not a model folder, or says nowhere which languages it is for.
     """
     path = Path(where)
     missing = [part for part in _PARTS if not (path.is_dir() and next(path.glob(part), None))]
     if missing:
         raise EngineError(
             tr(
-                "“{where}” is no folder with a translation model: {missing} is missing. Choose "
+                "“{where}” is not a folder with a translation model: {missing} is missing. Choose "
                 "another folder."
             ).format(where=where, missing=missing[0])
         )

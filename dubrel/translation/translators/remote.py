@@ -75,7 +75,7 @@ class RemoteTranslator:
     Raises
     ------
     EngineError
-        If that is no address.
+        If that is not an address.
     """
 
     guarded = True
@@ -103,7 +103,8 @@ class RemoteTranslator:
             one, other = map(language_name, self._pair)
             raise EngineError(
                 tr(
-                    "The service at {address} does not go from {one} to {other}. Choose another translator."
+                    "The service at {address} does not translate from {one} into {other}. Choose "
+                    "another translator."
                 ).format(address=self.address, one=one, other=other)
             )
         return self._offer
@@ -182,7 +183,7 @@ def _offer(value: Any) -> Offer:
 
 
 def _sentences(value: Any, wanted: Sequence[int]) -> dict[int, str]:
-    """What came back by id; another number of sentences, or one that was not sent, is no answer."""
+    """What came back by id; another number of sentences, or one that was not sent, is not an answer."""
     found = {int(one["id"]): tidied(str(one["text"])) for one in value["sentences"]}
     if sorted(found) != sorted(wanted) or len(value["sentences"]) != len(wanted):
         raise ValueError("other sentences")

@@ -23,7 +23,7 @@ class SoundsDialog(QDialog):
         self.setWindowTitle(tr("Sound descriptions"))
         self.resize(560, 420)
         box = titled_box(self, tr("Sound descriptions"))
-        box.addWidget(label(tr("Space ticks one, Enter plays it. Those with a tick are added."), "quiet"))
+        box.addWidget(label(tr("Space ticks one, Enter plays it. Those that are ticked are added."), "quiet"))
         self.list = QListWidget()
         self.list.setAccessibleName(tr("Proposed sound descriptions"))
         for one in self.found:

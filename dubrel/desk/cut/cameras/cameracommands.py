@@ -62,7 +62,7 @@ class CameraCommands:
                 self._nothing,
             ),
             Command("add_cameras", tr("Add cameras and recorders of the event"), "", of.add, self._no_sound),
-            Command("find_shown", tr("Say whom each camera shows, by the faces"), "", of.find_shown, two),
+            Command("find_shown", tr("Find whom each camera shows, by the faces"), "", of.find_shown, two),
             Command("cut_picture", tr("Cut the picture so that it shows who speaks"), "", of.propose, two),
             *(
                 Command(
@@ -74,9 +74,7 @@ class CameraCommands:
                 )
                 for number in range(1, MOST_KEYS + 1)
             ),
-            Command(
-                "forget_switch", tr("Forget the last switch of the camera"), "", of.forget, self._no_switch
-            ),
+            Command("forget_switch", tr("Remove the last camera switch"), "", of.forget, self._no_switch),
             Command(
                 "switch_earlier",
                 tr("Switch the camera a frame earlier"),
@@ -96,9 +94,7 @@ class CameraCommands:
             Command("remove_camera", tr("Remove the camera"), "", of.remove, own),
             Command("camera_earlier", tr("Place the camera a frame earlier"), "", partial(of.place, -1), own),
             Command("camera_later", tr("Place the camera a frame later"), "", partial(of.place, 1), own),
-            Command(
-                "take_sound", tr("Take the sound of the camera for the recording"), "", of.take_sound, own
-            ),
+            Command("take_sound", tr("Use the sound of the camera as the recording"), "", of.take_sound, own),
         ]
 
     def _nothing(self) -> str:

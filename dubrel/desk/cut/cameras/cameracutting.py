@@ -27,7 +27,7 @@ if TYPE_CHECKING:
 
 HINTS = (
     ("cut_picture", tr("cut the picture")),
-    ("forget_switch", tr("forget a switch")),
+    ("forget_switch", tr("remove a switch")),
     ("play", tr("play")),
     ("undo", tr("undo")),
 )
@@ -353,7 +353,7 @@ class CameraCutting:
         from dubrel.edits.cameras.switching import unswitched  # late: arrays
 
         ms = self.desk.player.position
-        self.session.step(lambda now: unswitched(now, ms), tr("Forget a switch"))
+        self.session.step(lambda now: unswitched(now, ms), tr("Remove a switch"))
 
     def nudge(self, frames: int) -> None:
         """Move the last switch at or before the playhead by a frame."""
@@ -452,7 +452,7 @@ class CameraCutting:
             )
         project = self.session.project
         made = sound_from(project, chosen.id)
-        self.session.apply(made, tr("Take the sound of “{name}”").format(name=chosen.name), base=project)
+        self.session.apply(made, tr("Use the sound of “{name}”").format(name=chosen.name), base=project)
         self.desk.say(
             tr("“{name}” is the sound now. Words and captions keep their moments.").format(name=chosen.name)
         )

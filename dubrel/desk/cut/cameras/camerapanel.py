@@ -48,7 +48,7 @@ class CameraPanel(QWidget):
         self._people.setContentsMargins(0, 0, 0, 0)
         self._people.setSpacing(Space.TIGHT)
         box.addWidget(self.people)
-        self.everybody = label(tr("Nobody is ticked: it shows everybody, from afar."), "quiet")
+        self.everybody = label(tr("Nobody is ticked: this is the wide shot."), "quiet")
         self.everybody.setWordWrap(True)
         box.addWidget(self.everybody)
         self.acts = QWidget()
@@ -57,7 +57,7 @@ class CameraPanel(QWidget):
         grid.setSpacing(Space.CLOSE)
         self.rename, self.remove = button(tr("Rename")), button(tr("Remove"))
         self.earlier, self.later = button(tr("A frame earlier")), button(tr("A frame later"))
-        self.sound = button(tr("Take its sound"))
+        self.sound = button(tr("Use its sound"))
         for place, (one, command) in enumerate(
             (
                 (self.earlier, "camera_earlier"),
@@ -127,6 +127,6 @@ def _told(camera: Camera) -> str:
         if abs(ppm) >= _SURE_PPM
         else ""
     )
-    sound = "" if camera.seen else tr("a recorder, sound alone")
+    sound = "" if camera.seen else tr("a recorder, sound only")
     text = ", ".join(filter(None, (when, clock, sound)))
     return f"{camera.media.name}: {text}."

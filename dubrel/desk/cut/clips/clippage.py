@@ -30,7 +30,7 @@ _PARTS: list[str | Blank] = [
         tr("Whether a clip needs what was said before it"),
         words=(
             ("must", tr("need nothing before them")),
-            ("rather", tr("rather need nothing before them")),
+            ("rather", tr("preferably need nothing before them")),
             ("any", tr("may need what is before them")),
         ),
     ),
@@ -106,7 +106,7 @@ class ClipPage(SentencePage):
         self.state = label("", "quiet")
         self.put(self.state)
         self.about = QLineEdit()
-        self.about.setAccessibleName(tr("What the clips are to be about"))
+        self.about.setAccessibleName(tr("What the clips should be about"))
         self.about.setPlaceholderText(tr("About …"))
         self.about.setClearButtonEnabled(True)
         fixed(self.about.setMinimumWidth, 120)

@@ -163,10 +163,10 @@ class Clipping:
         if reason := self.desk.without_words():
             return reason
         if self.finding.busy:
-            return tr("Looking for passages worth passing on …")
+            return tr("Looking for passages worth sharing …")
         return tr(
-            "No passage of that length stands by itself. Let clips be longer or shorter, or need what is"
-            " before them."
+            "No passage of that length stands by itself. Allow longer or shorter clips, or clips that "
+            "need what is before them."
         )
 
     def _went(self) -> None:

@@ -76,7 +76,7 @@ class FetchDialog(QDialog):
         said = tr("It is on this machine or this network. ") if offered.near else ""
         plain = offered.address.startswith("http://") and not offered.near
         said += tr("The line is not encrypted: others on the way can read along. ") if plain else ""
-        said += tr("A checksum was given; what comes is compared with it.") if offered.digest else ""
+        said += tr("A checksum was given; the download is compared with it.") if offered.digest else ""
         self.about: QLabel = label(said.strip(), "look" if plain else "quiet")
         self.about.setWordWrap(True)
         self.about.setVisible(bool(said))

@@ -20,7 +20,7 @@ class DifferingDialog(QDialog):
         box = titled_box(self, tr("Check all episodes"))
         many = counted(len(found), "thing differs", "things differ")
         box.addWidget(
-            label(tr("{many} between the episodes, and should perhaps not.").format(many=many), "quiet")
+            label(tr("{many} between the episodes, perhaps by mistake.").format(many=many), "quiet")
         )
         self.list = QListWidget()
         self.list.setAccessibleName(tr("What differs between the episodes"))

@@ -130,7 +130,7 @@ class SharedDialog(QDialog):
         wrong = [one for one in self._written() if not known_language(one)]
         if wrong:
             self.wrong.setText(
-                tr("“{wrong}” is no language that is known. Type its English name or its code.").format(
+                tr("“{wrong}” is not a known language. Type its English name or its code.").format(
                     wrong=wrong[0]
                 )
             )

@@ -143,7 +143,7 @@ class Panes:
                 first.setFocus(Qt.FocusReason.TabFocusReason)
 
     def _none_said(self) -> str:
-        return "" if self.window.footer.last else tr("Nothing has been said yet.")
+        return "" if self.window.footer.last else tr("There are no messages yet.")
 
     def show_messages(self) -> None:
         """Show the last messages, the newest first; choosing one copies it."""

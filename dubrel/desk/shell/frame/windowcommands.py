@@ -119,7 +119,7 @@ def _language(desk: Desk) -> None:
     tag = known_language(said)
     if not tag:
         desk.say(
-            tr("“{said}” is no language that is known. Type its English name, or its code (as lt).").format(
+            tr("“{said}” is not a known language. Type its English name, or its code (as lt).").format(
                 said=said
             )
         )

@@ -190,6 +190,7 @@ def dress(theme: Theme) -> None:
             app.setPalette(palette(theme))
             return
         app.setStyleSheet("")  # a palette under a sheet is worked out anew for every widget
+        app.setFont(ui_font())  # in the sheet it would be a rule for every widget
         app.setPalette(palette(theme))
         app.setStyleSheet(sheet)
 
@@ -200,9 +201,13 @@ def style_sheet(theme: Theme) -> str:
 
 
 def _texts(t: Theme) -> str:
-    """Windows and labels."""
+    """Windows and labels.
+
+    Lists and tables may be laid out before the sheet reaches them. They are laid out again when
+    their font changes, so theirs is another one by its fallback.
+    """
     return f"""
-* {{ font-family: "{UI_FAMILY}"; font-size: {px(13)}px; }}
+QAbstractItemView {{ font-family: "{UI_FAMILY}", "sans-serif"; }}
 QMainWindow, QDialog {{ background: {t.desk}; }}
 QDialogButtonBox, QMessageBox {{ dialogbuttonbox-buttons-have-icons: 0; }}
 QLabel {{ color: {t.ink}; background: transparent; }}

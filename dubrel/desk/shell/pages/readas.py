@@ -34,7 +34,7 @@ class ReadAs(QWidget):
         self.choice = QComboBox()
         self.choice.setAccessibleName(tr("Encoding of the text"))
         self.choice.activated.connect(lambda _place: self.read_again())
-        self.keep = button(tr("The letters are right"))
+        self.keep = button(tr("It reads correctly"))
         self.keep.clicked.connect(self.hide)
         row.addWidget(self.text, 1)
         row.addWidget(self.choice)
@@ -51,7 +51,7 @@ class ReadAs(QWidget):
         if not encoding:
             return
         self._fill()
-        self.text.setText(tr("“{name}” is not Unicode. Are its letters right?").format(name=path.name))
+        self.text.setText(tr("“{name}” is not Unicode. Does it read correctly?").format(name=path.name))
         self.choice.setCurrentIndex(self.choice.findData(encoding))
 
     def _fill(self) -> None:

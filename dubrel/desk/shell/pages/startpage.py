@@ -226,14 +226,14 @@ def leftover_in_words(left: Leftover) -> str:
     """Unsaved work, in a sentence."""
     newer = str(left.newer)
     if left.meta.kind != "desk":
-        return tr("Transcribing “{title}” ended in its midst: {newer}.").format(title=left.title, newer=newer)
+        return tr("Transcribing “{title}” was interrupted: {newer}.").format(title=left.title, newer=newer)
     if left.path is not None:
         return tr("“{title}” was not closed. Newer than its file: {newer}.").format(
             title=left.title, newer=newer
         )
     if left.meta.path:
         return tr(
-            "“{title}” was not closed, and its file is another one now. Not in the file: {newer}."
+            "“{title}” was not closed, and its file has changed since. Not in the file: {newer}."
         ).format(title=left.title, newer=newer)
     if left.meta.recording and not left.newer.new:
         return tr("“{title}” was being recorded.").format(title=left.title)

@@ -44,9 +44,9 @@ class GlossaryDialog(QDialog):
         box = titled_box(self, tr("Glossary"))
         about = label(
             tr(
-                "Terms are put into translations as they stand here, and checked. Several forms "
-                "are parted by "
-                "semicolons; the first form of the translation belongs to the first of the term."
+                "Terms are put into translations as they stand here, and checked. Several forms are "
+                "separated by semicolons; the first form of the translation belongs to the first of "
+                "the term."
             ),
             "quiet",
         )
