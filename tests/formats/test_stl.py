@@ -213,7 +213,7 @@ def test_a_damaged_file_is_one_sentence_or_what_can_be_read(tmp_path):
 )
 def test_frames_count_at_the_rate_that_is_named(tmp_path, code, ms, said):
     [cue], warned = cues(tmp_path, header(dfc=code) + block(b"Oak", ((0, 0, 1, 12), (0, 0, 3, 0))))
-    assert cue.start_ms == ms and any("no frame rate that is known" in one for one in warned) is said
+    assert cue.start_ms == ms and any("not a known frame rate" in one for one in warned) is said
 
 
 def test_a_caption_before_the_programme_moves_no_other_one(tmp_path):

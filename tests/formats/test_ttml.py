@@ -139,7 +139,7 @@ def test_odd_times_are_read_and_those_that_cannot_be_are_said_with_their_line(tm
     assert "Line 4: the time “late” cannot be read." in said
     assert "Line 4: a caption without an out time" in said
     assert "Line 5: a paragraph without times; left out." in said
-    assert "Lines 2 and 4: a time is not written as the standard has it" in said
+    assert "Lines 2 and 4: a time is not written as the standard requires" in said
 
 
 @pytest.mark.parametrize(

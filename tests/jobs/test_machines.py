@@ -105,7 +105,7 @@ def test_machines_give_byte_for_byte_what_one_gives_and_one_may_die(tmp_path, pr
     assert killed
     assert isinstance(episodes[-1], Finished)
     warnings = [one.message for one in episodes if isinstance(one, Warning_)]
-    assert any(killed in one and "egun again" in one for one in warnings), warnings
+    assert any(killed in one and "tarted again" in one for one in warnings), warnings
     assert text_of(tmp_path / "talk.dubrel") == alone
 
 

@@ -165,7 +165,7 @@ def test_a_rate_that_cannot_be_is_refused(tmp_path):
     data = bytearray(path.read_bytes())
     data[24:28] = struct.pack("<I", 1)
     path.write_bytes(data)
-    with pytest.raises(MediaError, match="says that its sound has 1 samples a second, which cannot be"):
+    with pytest.raises(MediaError, match="says that its sound has 1 samples a second, which is impossible"):
         probe(path)
 
 

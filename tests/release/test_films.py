@@ -423,7 +423,7 @@ def test_what_is_spoken_or_brought_forward_is_said_before_it_is_made():
     assert forward.startswith("The sound of the recording with its voice brought forward by 75 %.")
     assert forward.endswith(" At −16 LUFS, no peak over −1 dBTP.")
     assert spoken.startswith(
-        "Portuguese, spoken over the recording, which goes 20 dB down meanwhile: 39 lines."
+        "Portuguese, spoken over the recording, which is lowered by 20 dB meanwhile: 39 lines."
     )
     assert "0:03  Bem-vindos de volta a Slow Water." in spoken
     assert alone.startswith("English, spoken alone: 41 lines.")

@@ -410,7 +410,7 @@ def test_answers_to_queries_are_read_back_in(tmp_path, podcast):
     assert count == 1 and [one.answer for one in project.notes if one.kind == "Query"] == ["It is 1881"]
     assert answers_read(project, path) == (project, 0)
     path.write_text("nothing,of,the,kind")
-    with pytest.raises(FormatError, match="no list of queries"):
+    with pytest.raises(FormatError, match="not a list of queries"):
         answers_read(podcast, path)
 
 

@@ -724,7 +724,7 @@ def test_a_file_that_may_only_be_read_is_not_replaced(tmp_path, boards, monkeypa
     save(boards, path)
     before = path.read_bytes()
     monkeypatch.setattr(os, "access", lambda target, mode: False)  # as for anybody but root
-    with pytest.raises(DubrelError, match="may only be read"):
+    with pytest.raises(DubrelError, match="is read-only"):
         save(corrected(boards, 0, "Chiefly"), path)
     assert path.read_bytes() == before
 
