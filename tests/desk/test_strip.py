@@ -1,12 +1,15 @@
 """The strip and the traces: a quiet voice can be read, words that do not fit are left out."""
 
+import random
+
 import numpy as np
 import pytest
 from conftest import DEMO
-from PySide6.QtCore import QPoint, Qt
-from PySide6.QtGui import QPainter
+from PySide6.QtCore import QPoint, QRect, Qt
+from PySide6.QtGui import QImage, QPainter, QRegion
 from PySide6.QtTest import QTest
 
+from dubrel.base.value import replace
 from dubrel.media.peaks import MOST_GAIN, PeakBuilder, Peaks, gain_for, level_of
 from dubrel.media.sound import RATE
 
@@ -102,6 +105,46 @@ def test_further_away_no_word_is_drawn(strip, monkeypatch):
     drawn = Recorded(monkeypatch)
     strip.grab()
     assert "Welcome" not in [text for *_, text in drawn.texts]
+
+
+def painted(strip, area):
+    """What the strip draws where only an area of it is to be seen anew."""
+    image = QImage(strip.size(), QImage.Format.Format_RGB32)
+    image.fill(0)
+    strip.render(image, area.topLeft(), QRegion(area))
+    pixels = np.frombuffer(image.constBits(), np.uint8).reshape(image.height(), -1, 4)
+    return pixels[area.top() : area.bottom() + 1, area.left() : area.right() + 1, :3].copy()
+
+
+@pytest.mark.parametrize("room", ["wording", "voices", "cut", "captions"])
+@pytest.mark.parametrize("zoom", [0.2, 1.0, 3.0, 12.0])
+def test_what_is_drawn_around_the_playhead_is_what_the_whole_would_show(window, strip, qtbot, room, zoom):
+    project = window.session.project
+    turns = project.transcript.turns
+    late = replace(turns[2].words[0], end_ms=turns[4].start_ms + 900)  # says it on and on, into the others
+    long = replace(turns[2], words=(late, *turns[2].words[1:]))
+    window.session.apply(
+        replace(
+            project,
+            transcript=replace(project.transcript, turns=(*turns[:2], long, *turns[3:])),
+            media=replace(project.media, shots=(14_000, 21_300, 29_950, 41_000)),
+        ),
+        "As it can be",
+        base=project,
+    )
+    window.show_room(room)
+    qtbot.waitUntil(lambda: window.session.trace is not None)
+    strip.zoom(zoom)
+    ran = random.Random(f"{room}{zoom}")
+    for _ in range(12):
+        strip.set_position(ran.randrange(strip.duration))
+        whole = painted(strip, strip.rect())
+        assert len(np.unique(whole.reshape(-1, 3), axis=0)) > 10, "nothing is drawn"
+        for _ in range(4):
+            area = QRect(ran.randrange(strip.width() - 60), 0, ran.randrange(20, 60), strip.height())
+            part = whole[:, area.left() : area.right() + 1]
+            off = np.abs(painted(strip, area).astype(int) - part.astype(int))
+            assert off.max() <= 2, (strip.position, area)  # edges between two pixels may round otherwise
 
 
 def test_dragging_an_edge_over_a_struck_word_and_undoing_it_gives_the_first_value(window, strip):

@@ -65,15 +65,15 @@ class CutLayer(Layer):
         """As the words have it."""
         return self.speech.choose(strip, point)
 
-    def paint(self, painter: QPainter, strip: Strip, end_ms: float) -> None:
+    def paint(self, painter: QPainter, strip: Strip, start_ms: float, end_ms: float) -> None:
         """Pale over what is out, an upright line at each join, a dashed one at what is proposed."""
-        self.speech.paint(painter, strip, end_ms)
+        self.speech.paint(painter, strip, start_ms, end_ms)
         theme, cut = strip.theme, self._cut()
         high = px(BELOW) - px(RULER)
         if cut is not None:
             spans = sorted((one.start_ms, one.end_ms) for one in cut.passages if one.plays != "gap")
             starts = [span[0] for span in spans]
-            low = max(0, bisect_right(starts, strip.start_ms) - 1)
+            low = max(0, bisect_right(starts, start_ms) - 1)
             at = spans[low - 1][1] if low else 0
             veil = theme.colour("paper")
             veil.setAlpha(_PALE)
@@ -92,7 +92,7 @@ class CutLayer(Layer):
         pen.setDashPattern([2, 2])
         painter.setPen(pen)
         for one in self._offers():
-            if one.end_ms >= strip.start_ms and one.start_ms <= end_ms:
+            if one.end_ms >= start_ms and one.start_ms <= end_ms:
                 x0, x1 = strip.x_of(one.start_ms), strip.x_of(one.end_ms)
                 painter.drawRect(QRectF(x0, px(RULER) + 2, max(1.0, x1 - x0), high - px(6)))
 

@@ -39,30 +39,34 @@ class CaptionBars:
 
     # -- painting -----------------------------------------------------------------------
 
-    def paint(self, painter: QPainter, strip: Strip, end_ms: float) -> None:
-        """Draw what is in view."""
-        self._paint_shots(painter, strip, end_ms)
+    def paint(self, painter: QPainter, strip: Strip, start_ms: float, end_ms: float) -> None:
+        """Draw what lies between two times."""
+        self._paint_shots(painter, strip, start_ms, end_ms)
         track = self.session.project.captions
         if track is None:
             return
-        first, last = (
-            bisect_left(track.captions, ms, key=lambda one: one.start_ms) for ms in (strip.start_ms, end_ms)
-        )
-        if last - first > strip.width() / _LEAST_WIDTH:
-            self._paint_far(painter, strip, track)
+        in_view = [
+            bisect_left(track.captions, ms, key=lambda one: one.start_ms)
+            for ms in (strip.start_ms, strip.ms_at(strip.width()))
+        ]
+        if in_view[1] - in_view[0] > strip.width() / _LEAST_WIDTH:
+            self._paint_far(painter, strip, track, start_ms, end_ms)
         else:
             painter.setFont(text_font(13))
-            for caption in captions_between(track, strip.start_ms, end_ms):
+            for caption in captions_between(track, start_ms, end_ms):
                 self._paint_caption(painter, strip, track, caption)
         dragged = caption_with(self.session.project, track.id, self._dragged) if self._dragged else None
         if dragged is not None:
             self._paint_limits(painter, strip, track, dragged)
 
-    def _paint_far(self, painter: QPainter, strip: Strip, track: CaptionTrack) -> None:
+    def _paint_far(
+        self, painter: QPainter, strip: Strip, track: CaptionTrack, start_ms: float, end_ms: float
+    ) -> None:
         """From far away: where there are captions, and where one breaks a rule; a column of pixels each."""
         quiet, look = strip.theme.colour("quiet"), strip.theme.colour("look")
         top, foot = px(CAPTIONS) + 3, px(CAPTIONS) + 3 + px(_HIGH)
-        for x in range(int(strip.left), strip.width(), 2):
+        first = int(strip.x_of(start_ms) - strip.left) // 2 * 2 + strip.left  # always the same columns
+        for x in range(first, int(strip.x_of(end_ms)) + 1, 2):
             ms = strip.ms_at(x)
             place = bisect_right(track.captions, ms, key=lambda one: one.start_ms) - 1
             if place >= 0 and track.captions[place].end_ms > ms:
@@ -76,11 +80,12 @@ class CaptionBars:
         for x in columns:
             painter.fillRect(x, foot - 3, 1, 3, look)
 
-    def _paint_shots(self, painter: QPainter, strip: Strip, end_ms: float) -> None:
+    def _paint_shots(self, painter: QPainter, strip: Strip, start_ms: float, end_ms: float) -> None:
         shots = self.session.project.shots
-        low, high = bisect_left(shots, strip.start_ms), bisect_left(shots, end_ms)
-        if high - low > strip.width() / 12:
+        in_view = [bisect_left(shots, ms) for ms in (strip.start_ms, strip.ms_at(strip.width()))]
+        if in_view[1] - in_view[0] > strip.width() / 12:
             return
+        low, high = bisect_left(shots, start_ms), bisect_left(shots, end_ms)
         painter.setFont(ui_font(11))
         painter.setPen(QPen(strip.theme.colour("quiet"), 1, Qt.PenStyle.DotLine))
         for ms in shots[low:high]:

@@ -13,10 +13,10 @@ from dubrel.desk.sheet.captionbars import CAPTIONS, CaptionBars
 from dubrel.desk.sheet.margins import speaker_look
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.frame.strip import BELOW, Layer, Strip
-from dubrel.desk.shell.kit.scale import px
+from dubrel.desk.shell.kit.scale import px, scale
 from dubrel.desk.shell.kit.theme import text_font, ui_font
 from dubrel.edits.words.wordtimes import word_edge_moved
-from dubrel.model import Caption, Turn
+from dubrel.model import Caption, Turn, Word
 from dubrel.project.index import word_with
 from dubrel.project.queries import caption_at, captions_between, word_at
 
@@ -57,6 +57,7 @@ class SpeechLayer(Layer):
         self._on_word, self._on_caption = on_word, on_caption
         self.bars = CaptionBars(desk, broken)
         self._scale = 11.0
+        self._words: tuple[tuple[Turn, ...], tuple[float, ...], list[tuple[Word, bool, float]]] | None = None
 
     def marked(self, ms: int) -> list[tuple[int, int]]:
         """The captions and the word at the playhead."""
@@ -68,15 +69,15 @@ class SpeechLayer(Layer):
             spans.append((word.start_ms, word.end_ms))
         return spans
 
-    def paint(self, painter: QPainter, strip: Strip, end_ms: float) -> None:
-        """Draw what is in view."""
-        free = -1e9
+    def paint(self, painter: QPainter, strip: Strip, start_ms: float, end_ms: float) -> None:
+        """Draw what lies between two times."""
         for turn in turns_between(self.session.project.transcript.turns, strip.start_ms, end_ms):
-            self._paint_turn(painter, strip, turn)
-            if strip.scale < _WORDS_FROM:
-                free = self._paint_words(painter, strip, turn, free)
+            if turn.end_ms >= start_ms:
+                self._paint_turn(painter, strip, turn)
+        if strip.scale < _WORDS_FROM:
+            self._paint_words(painter, strip, start_ms, end_ms)
         self._scale = strip.scale
-        self.bars.paint(painter, strip, end_ms)
+        self.bars.paint(painter, strip, start_ms, end_ms)
 
     def _paint_turn(self, painter: QPainter, strip: Strip, turn: Turn) -> None:
         name, letter, colour = speaker_look(strip.theme, self.session.project, turn.speaker)
@@ -91,25 +92,39 @@ class SpeechLayer(Layer):
             shown = metrics.elidedText(name, Qt.TextElideMode.ElideRight, x1 - x0 - px(6))
             painter.drawText(QPointF(max(2.0, x0 + 2), px(BELOW) + px(10)), shown if x1 - x0 > 30 else letter)
 
-    def _paint_words(self, painter: QPainter, strip: Strip, turn: Turn, free: float) -> float:
-        """Draw each word whole where there is room for it, and omit it where there is none."""
+    def _paint_words(self, painter: QPainter, strip: Strip, start_ms: float, end_ms: float) -> None:
         theme = strip.theme
+        live, rule, ink, quiet = (theme.colour(role) for role in ("live", "trace", "ink", "quiet"))
         painter.setFont(text_font(13))
-        metrics = QFontMetricsF(painter.font())
-        low = max(0, bisect_right(turn.words, strip.start_ms, key=lambda word: word.start_ms) - 1)
-        for word in turn.words[low:]:
-            x0, x1 = strip.x_of(word.start_ms), strip.x_of(word.end_ms)
-            if x0 > strip.width():
-                break
-            heard = word.start_ms <= strip.position < word.end_ms
-            rule = QRectF(x0, px(_WORDS) + 1, max(1.0, x1 - x0 - 1), 2)
-            painter.fillRect(rule, theme.colour("live" if heard else "trace"))
-            if x0 < free:
+        for word, shown, until in self._placed(strip):
+            if word.start_ms > end_ms or until < start_ms:
                 continue
-            painter.setPen(theme.colour("quiet" if word.struck else "ink"))
-            painter.drawText(QPointF(x0 + 1, px(_WORDS) + px(14)), word.text)
-            free = x0 + metrics.horizontalAdvance(word.text) + _APART
-        return free
+            x0, x1 = strip.x_of(word.start_ms), strip.x_of(word.end_ms)
+            heard = word.start_ms <= strip.position < word.end_ms
+            painter.fillRect(QRectF(x0, px(_WORDS) + 1, max(1.0, x1 - x0 - 1), 2), live if heard else rule)
+            if shown:
+                painter.setPen(quiet if word.struck else ink)
+                painter.drawText(QPointF(x0 + 1, px(_WORDS) + px(14)), word.text)
+
+    def _placed(self, strip: Strip) -> list[tuple[Word, bool, float]]:
+        """The words in view: each, whether there is room for its text, and the time to which it reaches."""
+        turns = self.session.project.transcript.turns
+        view = (strip.start_ms, strip.scale, strip.width(), scale())
+        if self._words is not None and self._words[0] is turns and self._words[1] == view:
+            return self._words[2]
+        metrics, free, end_ms = QFontMetricsF(text_font(13)), -1e9, strip.ms_at(strip.width())
+        placed: list[tuple[Word, bool, float]] = []
+        for turn in turns_between(turns, strip.start_ms, end_ms):
+            low = max(0, bisect_right(turn.words, strip.start_ms, key=lambda word: word.start_ms) - 1)
+            for word in turn.words[low : bisect_right(turn.words, end_ms, key=lambda word: word.start_ms)]:
+                x, until = strip.x_of(word.start_ms), float(word.end_ms)
+                shown = x >= free
+                if shown:
+                    free = x + metrics.horizontalAdvance(word.text) + _APART
+                    until = max(until, strip.ms_at(free))
+                placed.append((word, shown, until))
+        self._words = (turns, view, placed)
+        return placed
 
     # -- hands ----------------------------------------------------------------
 

@@ -33,10 +33,11 @@ class LaneLayer(Layer):
         """Room for the lanes."""
         return max(px(HEIGHT), px(BELOW) + px(8) + lane_count(self.session.project) * px(LANE))
 
-    def paint(self, painter: QPainter, strip: Strip, end_ms: float) -> None:
-        """Draw the turns in view."""
+    def paint(self, painter: QPainter, strip: Strip, start_ms: float, end_ms: float) -> None:
+        """Draw the turns between two times."""
         project = self.session.project
         turns = turns_between(project.transcript.turns, strip.start_ms, end_ms)
+        turns = tuple(one for one in turns if one.end_ms >= start_ms)
         talk = self.session.talk()
         paint_lanes(painter, strip.theme, project, turns, talk, px(BELOW) + px(4), strip.width(), strip.x_of)
 

@@ -50,6 +50,7 @@ _STEPS = (
     1_800_000,
 )
 _CLOSEST = 0.8  # milliseconds a pixel
+_REACH = 80  # pixels: no text of the ruler reaches further from its place
 _EMPTY = tr("Bring in a recording to see its sound here.")
 _RECORDING = tr("The sound is drawn here when the recording has ended.")
 
@@ -73,8 +74,8 @@ class Layer:
         """Of the whole strip, in pixels."""
         return px(HEIGHT)
 
-    def paint(self, painter: QPainter, strip: Strip, end_ms: float) -> None:
-        """Draw what is in view, from ``BELOW`` down."""
+    def paint(self, painter: QPainter, strip: Strip, start_ms: float, end_ms: float) -> None:
+        """Draw what lies between two times, from ``BELOW`` down."""
 
     def marked(self, ms: int) -> list[tuple[int, int]]:
         """From when to when what is drawn otherwise stands while the playhead is at a time."""
@@ -291,14 +292,17 @@ class Strip(QWidget):
     # -- painting -------------------------------------------------------------
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        """Draw what is between the edges."""
+        """Draw what is to be seen anew: all of it, or a little around the playhead while it plays."""
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.fillRect(self.rect(), self.theme.colour("paper"))
+        area = event.rect()
+        start_ms = max(self.start_ms, self.ms_at(area.left() - px(_REACH)))
+        end_ms = self.ms_at(min(self.width(), area.right() + 1 + px(_REACH)))
+        painter.fillRect(area, self.theme.colour("paper"))
         self._paint_span(painter)
-        self._paint_ruler(painter)
+        self._paint_ruler(painter, start_ms, end_ms)
         self._paint_wave(painter)
-        self.layer.paint(painter, self, self.ms_at(self.width()))
+        self.layer.paint(painter, self, start_ms, end_ms)
         x = self.x_of(self.position)
         if x >= self.left:
             painter.fillRect(QRectF(x - 0.75, 0, 1.5, self.height()), self.theme.colour("live"))
@@ -322,12 +326,12 @@ class Strip(QWidget):
                     QRectF(x if towards > 0 else x - px(7), y, px(7), 2), self.theme.colour("look")
                 )
 
-    def _paint_ruler(self, painter: QPainter) -> None:
+    def _paint_ruler(self, painter: QPainter, start_ms: float, end_ms: float) -> None:
         step = next((one for one in _STEPS if one / self.scale >= 96), _STEPS[-1])
         painter.setFont(time_font(11))
         digits = 2 if step < 1000 else 0
-        first = int(self.start_ms // step) * step
-        for ms in range(first, int(self.ms_at(self.width())) + step, step):
+        first = int(start_ms // step) * step
+        for ms in range(first, int(end_ms) + step, step):
             x = self.x_of(ms)
             if x < self.left:
                 continue
