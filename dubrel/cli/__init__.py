@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import argparse
 import difflib
+import os
+import signal
 import sys
 from collections.abc import Sequence
 from pathlib import Path
@@ -82,6 +84,9 @@ def main(argv: Sequence[str] | None = None) -> int:
     except DubrelError as error:
         _say(str(error))
         return 2
+    except BrokenPipeError:  # whoever read the output wants no more of it
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        return 128 + signal.SIGPIPE
     except OSError as error:
         where = f"“{error.filename}”: " if error.filename else ""
         _say(f"{where}{(error.strerror or str(error)).lower()}. Check it and try again.")

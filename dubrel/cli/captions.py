@@ -17,7 +17,7 @@ from dubrel.cli.common import (
     add_output,
     add_quiet,
     add_style,
-    of_cut,
+    as_cut,
     read_input,
     refuse_unwritable,
     show,
@@ -59,7 +59,7 @@ def add_to(commands: Subcommands) -> None:
     add_cut(check)
     add_json(check)
     check.add_argument("--fix", type=Path, metavar="OUT", help="write the captions with what can be fixed")
-    check.add_argument("--report", type=Path, metavar="OUT.html", help="write a page for a client")
+    check.add_argument("--report", type=Path, metavar="OUT", help="write a page for a client (.html or .pdf)")
     add_quiet(check)
     check.set_defaults(run=_check)
     shots = commands.add_parser("shots", help="find the shot changes and the lettering of a film")
@@ -98,14 +98,17 @@ def _check(args: argparse.Namespace) -> int:
     from dubrel.base.value import replace
     from dubrel.edits.captions.trackchecks import check_track
     from dubrel.project.tracks import with_track
+    from dubrel.release.captionreport import refuse_other_suffix, write_report
 
     if args.fix:
         refuse_unwritable(args.fix)
+    if args.report:
+        refuse_other_suffix(args.report)
     style = style_named(args.style)
     project = with_pictures(
         with_media(read_input(args.input, args.quiet, args.encoding), args.media), args.quiet
     )
-    project = of_cut(project, args.cut)
+    project = as_cut(project, args)
     track = project.captions
     if track is None:
         raise DubrelError(f"“{args.input}” holds no captions. Make them with dubrel captions.")
@@ -123,10 +126,7 @@ def _check(args: argparse.Namespace) -> int:
         assert track is not None
     found = check_track(project, track)
     if args.report:
-        from dubrel.base.files import write_text
-        from dubrel.edits.captions.checkreport import report_page
-
-        write_text(args.report, report_page(project))
+        write_report(project, args.report)
     rows = _rows(project, found)
     _print(rows, fixed, track.style.name, args.json)
     return 1 if any(row["must"] for row in rows) else 0

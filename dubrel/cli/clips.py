@@ -10,7 +10,17 @@ from typing import TYPE_CHECKING, Any
 
 from dubrel.base.errors import DubrelError
 from dubrel.base.timecode import format_clock
-from dubrel.cli.common import Subcommands, add_json, add_quiet, own, read_input, show, warn, with_media
+from dubrel.cli.common import (
+    Subcommands,
+    add_json,
+    add_quiet,
+    how_many,
+    own,
+    read_input,
+    show,
+    warn,
+    with_media,
+)
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -71,9 +81,8 @@ def _rules(args: argparse.Namespace) -> ClipRules:
     low, high = (int(found[1]), int(found[2])) if found else (0, 0)
     if not 1 <= low <= high <= 3600:
         raise DubrelError(f"“{args.length}” is not a length. Write --length 20:60, in seconds, up to 3600.")
-    if not 1 <= args.most <= 1000:
-        raise DubrelError("--most is a number of clips: write one from 1 to 1000.")
-    return ClipRules(low_s=low, high_s=high, about=args.about)
+    how_many(args.most)
+    return ClipRules(low_s=low, high_s=high, about=args.about.strip())
 
 
 def _heard(project: Project, quiet: bool) -> Heard:

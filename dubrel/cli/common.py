@@ -71,7 +71,7 @@ def style_named(name: str | None) -> HouseStyle | None:
 
 def read_input(path: Path, quiet: bool, encoding: str = "") -> Project:
     """Read a project, captions or a transcript."""
-    from dubrel.formats.register import read_file
+    from dubrel.formats.register import READERS, read_file
     from dubrel.store.projectfile import read_project
 
     if path.is_dir():
@@ -80,6 +80,11 @@ def read_input(path: Path, quiet: bool, encoding: str = "") -> Project:
         opened = read_project(path)
         warn(opened.fixed, quiet)
         return with_found_media(opened.project, path)
+    if path.suffix.lower() not in READERS and path.is_file():
+        from dubrel.media.probe import SUFFIXES
+
+        if path.suffix.lower() in SUFFIXES:
+            raise DubrelError(f"“{path}” is a recording. Turn it into words first, with dubrel transcribe.")
     reading = read_file(path, encoding=encoding)
     warn(reading.warnings, quiet)
     return reading.project
@@ -210,20 +215,42 @@ def span_of(args: argparse.Namespace) -> tuple[int, int] | None:
     return found
 
 
+def refuse_beyond(span: tuple[int, int] | None, length: int | None, name: str) -> None:
+    """Refuse a passage of which nothing is in a recording.
+
+    Raises
+    ------
+    DubrelError
+        If it begins where that has ended.
+    """
+    from dubrel.base.timecode import format_length
+
+    if span is not None and length and span[0] >= length:
+        raise DubrelError(
+            f"“{name}” is only {format_length(length)} long. Write an earlier passage with --between."
+        )
+
+
 def span_cut(project: Project, span: tuple[int, int]) -> Cut:
-    """A cut of one passage."""
+    """A cut of one passage, named after its times.
+
+    Raises
+    ------
+    DubrelError
+        If nothing is said in it.
+    """
+    from dubrel.base.timecode import format_clock
+    from dubrel.edits.words.passage import words_between
     from dubrel.model import Cut, CutPassage
 
-    length = project.media.duration_ms if project.media is not None else project.length_ms
+    turns = project.transcript.turns
+    length = project.length_ms or (turns[-1].end_ms if turns else None)
+    refuse_beyond(span, length, project.title)
     end = min(span[1], length or span[1])
-    return Cut(0, "", (CutPassage(min(span[0], max(0, end - 1)), end),))
-
-
-def of_span(project: Project, span: tuple[int, int] | None) -> Project:
-    """The project as it is in a passage that plays by itself; as it is without one."""
-    from dubrel.edits.cuts.cutting import cut_project
-
-    return cut_project(project, span_cut(project, span)) if span is not None else project
+    times = [format_clock(ms, digits=0) for ms in (span[0], end)]
+    if turns and not words_between(project, span[0], end):
+        raise DubrelError(f"Nothing is said between {times[0]} and {times[1]}. Write another --between.")
+    return Cut(0, " to ".join(times), (CutPassage(span[0], end),))
 
 
 def cut_named(project: Project, name: str) -> Cut:
@@ -242,11 +269,41 @@ def cut_named(project: Project, name: str) -> Cut:
     return found
 
 
-def of_cut(project: Project, name: str) -> Project:
-    """The project as it is in the cut that was named; as it is without a name."""
+def cut_of(project: Project, args: argparse.Namespace) -> Cut | None:
+    """What was asked for of a project, by ``--cut`` or ``--between``; ``None`` for all of it.
+
+    Raises
+    ------
+    DubrelError
+        If there is no such cut, nothing is said in the passage, or both were given.
+    """
+    span = span_of(args) if "between" in args else None
+    if args.cut and span is not None:
+        raise DubrelError("--cut and --between cannot be combined. Write one of them.")
+    if args.cut:
+        return cut_named(project, args.cut)
+    return span_cut(project, span) if span is not None else None
+
+
+def as_cut(project: Project, args: argparse.Namespace) -> Project:
+    """The project as it is in what was asked for of it; see :func:`cut_of`."""
     from dubrel.edits.cuts.cutting import cut_project
 
-    return cut_project(project, cut_named(project, name)) if name else project
+    cut = cut_of(project, args)
+    return project if cut is None else cut_project(project, cut)
+
+
+def how_many(most: int) -> int:
+    """The number of ``--most``.
+
+    Raises
+    ------
+    DubrelError
+        If nobody can have meant it.
+    """
+    if not 1 <= most <= 1000:
+        raise DubrelError("--most is how many: write a number from 1 to 1000.")
+    return most
 
 
 def with_media(project: Project, media: Path | None) -> Project:

@@ -14,12 +14,10 @@ from dubrel.cli.common import (
     add_cut,
     add_encoding,
     add_quiet,
-    of_cut,
-    of_span,
+    as_cut,
     read_input,
     refuse_unwritable,
     show,
-    span_of,
     warn,
     with_media,
     write_output,
@@ -37,9 +35,7 @@ def add_to(commands: Subcommands) -> None:
     convert.add_argument("input", type=Path, help="captions, a transcript or a project")
     convert.add_argument("output", type=Path, help="the form follows the suffix")
     convert.add_argument("--media", type=Path, metavar="FILE", help="the recording that the words belong to")
-    convert.add_argument(
-        "--speakers", type=Path, metavar="RTTM", help="tell speakers apart, and write who speaks when"
-    )
+    convert.add_argument("--speakers", type=Path, metavar="RTTM", help="who speaks when")
     add_cut(convert)
     add_between(convert, "only that passage, as it plays by itself")
     add_encoding(convert)
@@ -68,7 +64,7 @@ def _convert(args: argparse.Namespace) -> int:
         found, warnings = read_passages(args.speakers)
         warn(warnings, args.quiet)
         project = speakers_followed(project, follow_passages(project, found))
-    write_output(of_cut(of_span(project, span_of(args)), args.cut), args.output, args.quiet)
+    write_output(as_cut(project, args), args.output, args.quiet)
     return 0
 
 

@@ -8,8 +8,9 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
+from dubrel.base.errors import DubrelError
 from dubrel.base.timecode import format_clock
-from dubrel.cli.common import Subcommands, add_json, read_input
+from dubrel.cli.common import Subcommands, add_json, how_many, read_input
 from dubrel.edits.speakers.voices import shown_name
 from dubrel.model import Project
 
@@ -35,6 +36,9 @@ def add_to(commands: Subcommands) -> None:
 
 def _find(args: argparse.Namespace) -> int:
     """Find and print; 0 where something was found, 1 where nothing was."""
+    if not args.words.strip():
+        raise DubrelError("Nothing to find was named. Write the words before the files.")
+    how_many(args.most)
     found = []
     for path in args.files:
         project = read_input(path, quiet=args.json)

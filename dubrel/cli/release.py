@@ -19,13 +19,11 @@ from dubrel.cli.common import (
     add_cut,
     add_json,
     add_quiet,
-    cut_named,
+    cut_of,
     listed,
     own,
     read_input,
     show,
-    span_cut,
-    span_of,
     warn,
     with_pictures,
 )
@@ -174,8 +172,7 @@ def _as_it_plays(project: Project, kit: Kit, args: argparse.Namespace, scratch: 
     from dubrel.release.cutfiles import as_the_cameras_show_it, camera_cut
     from dubrel.release.kits import wants_recording
 
-    span = span_of(args)
-    own_cut = cut_named(project, args.cut) if args.cut else span_cut(project, span) if span else None
+    own_cut = cut_of(project, args)
     cut = own_cut or camera_cut(project)
     if cut is None:
         return project

@@ -18,6 +18,7 @@ from dubrel.cli.common import (
     add_machines,
     add_quiet,
     certificates,
+    how_many,
     language_said,
     show,
     warn,
@@ -133,17 +134,22 @@ def _new(path: Path, args: argparse.Namespace) -> int:
 
 
 def _languages(args: argparse.Namespace) -> tuple[str, ...]:
-    return tuple(filter(None, (one.strip() for one in (args.languages or "").split(","))))
+    named = (language_said(one.strip()) for one in (args.languages or "").split(","))
+    return tuple(dict.fromkeys(filter(None, named)))
 
 
 def _files(names: list[str]) -> list[Path]:
     """Files that are there; of a folder the projects in it."""
+    from dubrel.media.probe import SUFFIXES
+
     found = list[Path]()
     for name in names:
         path = Path(name)
         if path.is_dir():
             found += sorted(path.glob("*.dubrel"))
         elif path.is_file():
+            if path.suffix.lower() not in (".dubrel", *SUFFIXES):
+                raise DubrelError(f"“{name}” is neither a project nor a recording. Name one of those.")
             found.append(path)
         else:
             raise DubrelError(f"“{name}” is not there. Name projects, recordings, or a folder of projects.")
@@ -179,6 +185,12 @@ def _with_options(series: Series, home: Path, args: argparse.Namespace) -> Serie
         series = replace(series, languages=_languages(args))
     if args.title:
         series = replace(series, title=args.title)
+    if args.kit:
+        from dubrel.release.kits import kit_named
+
+        kit_named(args.kit)
+    if args.address and not args.address.startswith(("http://", "https://")):
+        raise DubrelError(f"“{args.address}” is not an address. One begins with https:// or http://.")
     for name in ("kit", "pattern", "address"):
         if getattr(args, name) is not None:
             series = replace(series, **{name: getattr(args, name)})
@@ -274,7 +286,7 @@ def _found(index: SeriesIndex, text: str, args: argparse.Namespace) -> list[Said
     from dubrel.jobs.series.searchindex import Wanted
     from dubrel.jobs.series.soundsearch import SoundSearch
 
-    wanted, most = Wanted(args.by, args.language), max(1, args.most)
+    wanted, most = Wanted(args.by, language_said(args.language)), how_many(args.most)
     if args.meaning:
         return [one for _, one in MeaningSearch(index).find(text, wanted, most)]
     if args.sounds_like:
@@ -283,7 +295,7 @@ def _found(index: SeriesIndex, text: str, args: argparse.Namespace) -> list[Said
 
 
 def _find(index: SeriesIndex, args: argparse.Namespace) -> int:
-    if not args.what:
+    if not " ".join(args.what).strip():
         raise DubrelError("Nothing to find was named. Write the words after “find”.")
     found = _found(index, " ".join(args.what), args)
     if args.json:

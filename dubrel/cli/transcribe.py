@@ -18,6 +18,7 @@ from dubrel.cli.common import (
     add_output,
     add_track,
     language_said,
+    refuse_beyond,
     refuse_unwritable,
     show,
     span_of,
@@ -74,6 +75,7 @@ def add_to(commands: Subcommands) -> None:
 def _transcribe(args: argparse.Namespace) -> int:
     from dubrel.captions.styles import DEFAULT_STYLE
     from dubrel.jobs.diarising import speaker_bounds
+    from dubrel.media.probe import probe
     from dubrel.model.choices import Choices
 
     recordings = _recordings(args.media)
@@ -84,7 +86,8 @@ def _transcribe(args: argparse.Namespace) -> int:
     apart = args.speakers == "channels"
     if not apart and args.speakers != "off":
         speaker_bounds(args.speakers)
-    start, end = span_of(args) or (0, 0)
+    span = span_of(args)
+    start, end = span or (0, 0)
     people = "off" if apart else args.speakers
     choices = Choices(args.engine, language_said(args.language), apart, people, from_ms=start, to_ms=end)
     _agree_to_send(args, recordings)
@@ -95,6 +98,8 @@ def _transcribe(args: argparse.Namespace) -> int:
         if len(recordings) > 1 and not args.quiet:
             print(f"{recording.name} → {target}", file=sys.stderr)
         try:
+            if span is not None:
+                refuse_beyond(span, probe(recording).duration_ms, recording.name)
             tracks = tracks_of(recording, args.track, args.quiet)
             chosen = replace(choices, tracks=tracks)
             _transcribe_one(recording, target, chosen, style, args.quiet, finish)

@@ -13,6 +13,7 @@ from dubrel.cli.common import (
     add_between,
     add_encoding,
     add_output,
+    language_said,
     read_input,
     refuse_unwritable,
     show,
@@ -68,17 +69,24 @@ def add_to(commands: Subcommands) -> None:
 def _translate(args: argparse.Namespace) -> int:
     from dubrel.base.value import replace
     from dubrel.edits.captions.resetting import set_again
-    from dubrel.edits.translation.track import begin_track, spoken_track
+    from dubrel.edits.translation.track import begin_track, spoken_track, translated_tracks
 
     for path in filter(None, (args.output, args.report)):
         refuse_unwritable(path) if path is args.output else _refuse_unwritable_report(path)
+    args.to, args.source = language_said(args.to), language_said(args.source or "")
+    if not args.to:
+        raise DubrelError("No language to translate into was named. Write --to pt, for example.")
     project = read_input(args.input, args.quiet, args.encoding)
     if args.source:
         project = replace(project, transcript=replace(project.transcript, language=args.source))
     project = _with_glossary(project, args.glossary, args.quiet)
     if spoken_track(project) is None or not project.tracks[0].captions:
         project = set_again(project, style_named(args.style))
-    project, track_id = begin_track(project, args.to, style_named(args.style))
+    there = next((one for one in translated_tracks(project) if one.language == args.to), None)
+    if there is not None:  # what it lacks is translated
+        track_id = there.id
+    else:
+        project, track_id = begin_track(project, args.to, style_named(args.style))
     if args.given:
         from dubrel.translation.fromfile import paired_file
 

@@ -145,6 +145,7 @@ def _speak(args: argparse.Namespace) -> int:
     if not 1 <= args.fastest <= 2:
         raise DubrelError("--fastest is how many times as fast: write a number from 1 to 2.")
     under = None if args.under == "alone" else _decibels(args.under)
+    args.language = language_said(args.language)
     if args.captions:
         refuse_unwritable(args.captions)
     project = with_media(_in_language(read_input(args.input, args.quiet, args.encoding), args), args.media)
@@ -176,7 +177,7 @@ def _in_language(project: Project, args: argparse.Namespace) -> Project:
 
     if project.transcript.language not in ("", "und"):
         return project
-    tag = language_said(args.language)
+    tag = args.language
     if not tag:
         raise DubrelError(f"The language of “{args.input}” cannot be told. Say it with --language (as en).")
     return with_language(project, tag)

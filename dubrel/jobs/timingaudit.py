@@ -16,6 +16,7 @@ from dubrel.speech.align.english import EnglishAligner
 from dubrel.speech.align.scriptalign import line_up
 
 _TRANSCRIBING = 0.85
+_ENOUGH = 30  # words: of fewer, all may be wrong in captions of this very recording
 
 
 def audit_captions(media: Media, cues: Sequence[Cue]) -> Iterator[Event]:
@@ -29,7 +30,7 @@ def audit_captions(media: Media, cues: Sequence[Cue]) -> Iterator[Event]:
     Raises
     ------
     DubrelError
-        If there are no captions.
+        If there are no captions, or they are of another recording.
     """
     if not cues:
         raise DubrelError(tr("There are no captions to audit. Set or open some first."))
@@ -42,4 +43,11 @@ def audit_captions(media: Media, cues: Sequence[Cue]) -> Iterator[Event]:
     yield pace.at(tr("Comparing"), _TRANSCRIBING)
     words = [word for cue in cues for line in cue.lines for word in tokens(line)]
     found = line_up(words, heard, samples_of(media), EnglishAligner())
+    if found.another_recording and len(words) >= _ENOUGH:
+        raise DubrelError(
+            tr(
+                "The captions do not seem to be of “{name}”: {share:.0%} of their words were found in it. "
+                "Choose other captions or another recording."
+            ).format(name=media.name, share=found.share)
+        )
     yield Audited(audit(cues, found), tuple(found.words))

@@ -68,9 +68,12 @@ def _events(media: Media, choices: Choices, present: Sequence[Project]) -> Itera
     """Everything that is said while a recording is transcribed and its speakers are told apart."""
     yield from transcribe(media, choices)
     if not present[0].transcript.word_count:
-        raise DubrelError(
-            tr("No speech was found in “{path}”. Choose another recording.").format(path=media.path)
+        text = (
+            tr("No speech was found in that passage of “{name}”. Choose another passage.")
+            if choices.to_ms
+            else tr("No speech was found in “{name}”. Choose another recording.")
         )
+        raise DubrelError(text.format(name=media.name))
     if choices.speakers != "off" and not choices.apart:
         yield from find_speakers(media, question(present[0]), *speaker_bounds(choices.speakers))
 

@@ -86,7 +86,14 @@ def facing_pdf(
     return _pages(title, languages[0], parts, "A4", "serif", 9.5)
 
 
-def _pages(title: str, language: str, parts: Sequence[str], page: str, font: str, size: float) -> bytes:
+def pages_of(text: str) -> bytes:
+    """A page of HTML as the pages of a PDF; nothing but files of fonts is fetched for it.
+
+    Raises
+    ------
+    FormatError
+        If the libraries that set text are not installed.
+    """
     try:
         from weasyprint import HTML  # late: only for PDF
         from weasyprint.text.fonts import FontConfiguration
@@ -98,17 +105,24 @@ def _pages(title: str, language: str, parts: Sequence[str], page: str, font: str
                 " libpangoft2-1.0-0"
             )
         ) from error
-
-    files = [font_file(_FAMILIES[font], weight)[0].as_uri() for weight in (400, 700)]
-    style = _STYLE.format(page=page, foot=_FOOT_MM, size=size, regular=files[0], bold=files[1])
-    spoken = f" lang={_quoted(language)}" if language != "und" else ""
-    text = (
-        f"<!DOCTYPE html><html{spoken}><head><meta charset=utf-8><title>{_safe(title)}"
-        f"</title><style>{style}</style></head><body>{''.join(parts)}</body></html>"
-    )
     fonts = FontConfiguration()
     made = HTML(string=text, url_fetcher=_fonts_alone()).write_pdf(font_config=fonts, pdf_variant="pdf/ua-1")
     return bytes(made)
+
+
+def faces(font: str) -> list[str]:
+    """Where the shipped files of a font lie, regular and bold, as a style sheet names them."""
+    return [font_file(_FAMILIES[font], weight)[0].as_uri() for weight in (400, 700)]
+
+
+def _pages(title: str, language: str, parts: Sequence[str], page: str, font: str, size: float) -> bytes:
+    files = faces(font)
+    style = _STYLE.format(page=page, foot=_FOOT_MM, size=size, regular=files[0], bold=files[1])
+    spoken = f" lang={_quoted(language)}" if language != "und" else ""
+    return pages_of(
+        f"<!DOCTYPE html><html{spoken}><head><meta charset=utf-8><title>{_safe(title)}"
+        f"</title><style>{style}</style></head><body>{''.join(parts)}</body></html>"
+    )
 
 
 def _fonts_alone() -> Any:

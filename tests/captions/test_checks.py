@@ -20,7 +20,6 @@ from dubrel.captions.setting.linetables import cost_of_lines, line_tables, lines
 from dubrel.captions.soundwords import sound_words
 from dubrel.captions.styles import DEFAULT_STYLE, STYLES
 from dubrel.captions.wordclasses import WordClass, class_of
-from dubrel.edits.captions.checkreport import report_page
 from dubrel.edits.captions.explanations import explained, next_end, next_lines, report
 from dubrel.edits.captions.fixes import fix_all, fixed_one, raised
 from dubrel.edits.captions.resetting import differences, set_again, to_fix
@@ -32,6 +31,7 @@ from dubrel.edits.intake import add_heard
 from dubrel.model import Banner, Caption, HouseStyle, Media, Project, SoundSpot, Turn, Word
 from dubrel.project.index import place_in
 from dubrel.project.tracks import with_track
+from dubrel.release.captionreport import report_page
 from dubrel.store.projectfile import open_project
 
 FILM = Media("x.mp4", "/x.mp4", "", 60_000, frame_rate=Fraction(25), width=640, height=360, shots=())

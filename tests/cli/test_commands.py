@@ -2,15 +2,21 @@
 
 import json
 import shutil
+import signal
 import subprocess
 import sys
 
 import pytest
 from conftest import DEMO, scene_truth, truth
 
+from dubrel.base.value import replace
 from dubrel.cli import main
 from dubrel.media.probe import probe
-from dubrel.store.projectfile import open_project, read_project
+from dubrel.project.tracks import with_track
+from dubrel.release.pdf import letters_of_pdf
+from dubrel.store.projectfile import open_project, read_project, save
+
+PODCAST = str(DEMO / "slow-water-7.dubrel")
 
 
 def dubrel(*args):
@@ -80,6 +86,23 @@ def test_the_demo_project_is_half_finished():
         (["captions", str(DEMO / "slow-water-7.dubrel"), "-o", "x.srt", "--style", "none"], "no house style"),
         (["convert", str(DEMO / "story.py"), "x.srt"], "cannot be read"),
         (["--nonsense"], "no option"),
+        (["convert", PODCAST, "x.srt", "--between", "99:00-99:10"], "“Slow Water 7” is only 2:45 long"),
+        (["convert", PODCAST, "x.srt", "--between", "0:00-0:02"], "Nothing is said between 00:00:00 and"),
+        (["convert", PODCAST, "x.srt", "--between", "0:10-0:20", "--cut", "A"], "cannot be combined"),
+        (["release", PODCAST, "-o", "out", "--between", "9:00-9:10"], "is only 2:45 long"),
+        (["release", str(DEMO / "heron-film.mp4"), "-o", "out"], "is a recording. Turn it into words first"),
+        (["transcribe", str(DEMO / "heron-film.mp4"), "-o", "x.srt", "--between", "5:00-6:00"], "only 1:05"),
+        (["check", PODCAST, "--report", "r.txt"], "A report is a web page or a PDF"),
+        (["find", "  ", PODCAST], "Nothing to find was named"),
+        (["find", "oak", PODCAST, "--sounds-like", "--most", "0"], "--most is how many"),
+        (["translate", PODCAST, "--to", "xx", "-o", "x.srt"], "no language “xx”"),
+        (["translate", PODCAST, "--to", "", "-o", "x.srt"], "Write --to pt"),
+        (["speak", PODCAST, "-o", "x.wav", "--language", "xx"], "no language “xx”"),
+        (["series", "s", "new", "--languages", "de,xx"], "no language “xx”"),
+        (["series", "s", "new", "--address", "ftp://x"], "is not an address"),
+        (["series", "s", "new", "--kit", "Nope"], "There is no kit"),
+        (["series", "s", "new", str(DEMO / "story.py")], "neither a project nor a recording"),
+        (["cameras", PODCAST, str(DEMO / "heron-film.mp4"), "-o", "x.otio", "--quiet"], "shares no sound"),
     ],
 )
 def test_errors_are_one_line_and_status_two(args, said, tmp_path, monkeypatch, capsys):
@@ -88,6 +111,40 @@ def test_errors_are_one_line_and_status_two(args, said, tmp_path, monkeypatch, c
     printed = capsys.readouterr().err
     assert said in printed and printed.count("\n") == 1 and "Traceback" not in printed
     assert list(tmp_path.iterdir()) == []
+
+
+def test_who_wants_no_more_of_the_output_is_told_nothing():
+    command = [sys.executable, "-m", "dubrel", "find", "e", PODCAST]
+    with subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.PIPE) as finding:
+        finding.stdout.close()
+        assert finding.stderr.read() == b"" and finding.wait() == 128 + signal.SIGPIPE
+
+
+def test_what_a_translation_lacks_is_translated_and_the_rest_stays(tmp_path):
+    project = open_project(DEMO / "slow-water-7.dubrel")
+    before = replace(project.tracks[1], captions=project.tracks[1].captions[:20])
+    half, whole = tmp_path / "half.dubrel", tmp_path / "whole.dubrel"
+    save(with_track(project, before), half)
+    assert main(["translate", str(half), "--to", "Portuguese", "-o", str(whole), "--quiet"]) == 0
+    after = open_project(whole).tracks[1]
+    assert after.id == before.id and len(after.captions) > 40
+    texts = {one.id: one.text for one in after.captions}
+    assert [texts.get(one.id) for one in before.captions] == [one.text for one in before.captions]
+
+
+@pytest.mark.parametrize(("name", "begins"), [("r.pdf", b"%PDF-"), ("r.html", b"<!DOCTYPE html>")])
+def test_a_report_for_a_client_is_a_page_or_a_pdf(tmp_path, name, begins):
+    assert main(["check", PODCAST, "--report", str(tmp_path / name)]) == 1
+    written = (tmp_path / name).read_bytes()
+    assert written.startswith(begins)
+    text = letters_of_pdf(tmp_path / name) if name.endswith("pdf") else written.decode()
+    assert "SlowWater7" in text.replace(" ", "") and "housestyle" in text.replace(" ", "")
+
+
+def test_a_passage_is_released_under_its_times(tmp_path):
+    kit = ["--kit", "Captions for the web", "--between", "0:10-0:40", "--quiet"]
+    assert main(["release", PODCAST, "-o", str(tmp_path), *kit]) == 0
+    assert "Slow Water 7 – 00-00-10 to 00-00-40 en.srt" in {one.name for one in tmp_path.iterdir()}
 
 
 def test_without_a_display_one_line_says_so(monkeypatch):
@@ -171,7 +228,7 @@ def test_clips_say_what_is_wrong_in_a_sentence(capsys, tmp_path):
     for arguments, said in (
         (["--length", "5"], "is not a length"),
         (["--length", "60:20"], "is not a length"),
-        (["--most", "0"], "number of clips"),
+        (["--most", "0"], "--most is how many"),
         (["--kit", "Nope", "-o", str(tmp_path)], "There is no kit"),
     ):
         assert main(["clips", project, "--quiet", *arguments]) == 2

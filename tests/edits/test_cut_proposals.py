@@ -52,6 +52,11 @@ class TestPauses:
         found = pauses(two_words(), 800, 300)
         assert [(one.start_ms, one.end_ms) for one in found] == [(0, 700), (1650, 3350), (4300, 6000)]
 
+    def test_no_crumb_stays_at_the_end(self):
+        """The level is known in steps of 10 ms, the recording ends between two."""
+        sound = levels((1000, 1500), (3500, 4000))
+        assert pauses(two_words(length_ms=6007), 800, 0, sound, keep_ms=0)[-1].end_ms == 6007
+
     def test_one_that_is_not_longer_stays(self):
         assert [one.start_ms for one in pauses(two_words(800), 800, 300)] == [0, 3100]
 

@@ -217,6 +217,12 @@ def test_the_move_is_shown_before_it_is_applied_and_undone(window, qtbot, boards
     assert window.session.project == project
 
 
+def test_captions_of_another_recording_are_not_called_late(film, heard_once, capsys):
+    assert main(["audit", str(film), str(DEMO / "slow-water-7.dubrel"), "--quiet"]) == 2
+    said = capsys.readouterr()
+    assert said.out == "" and "do not seem to be of “heron-film.mp4”: " in said.err
+
+
 def test_a_transcript_is_audited_too(film, heard_once, tmp_path, capsys):
     value = json.loads((DEMO / "heron-film.truth.json").read_text())
     words = [

@@ -44,7 +44,7 @@ from dubrel.model import Cue, Project, Translated
 from dubrel.project.captiontext import text_of
 from dubrel.project.index import caption_with, track_index, turn_of
 from dubrel.project.tracks import with_track
-from dubrel.store.projectfile import read_project, save
+from dubrel.store.projectfile import open_project, read_project, save
 from dubrel.translation.choosing import agreed_over, changed_pairs, missing_tasks, offers
 from dubrel.translation.cutting import Cut, cut_all
 from dubrel.translation.document import facing_paragraphs, translated_project
@@ -386,6 +386,20 @@ def test_a_file_that_comes_late_and_is_cut_otherwise_is_paired(translated):
     )
     assert right == len(wanted)
     sound(found.project, other)
+
+
+def test_times_that_are_right_do_not_drift():
+    """The same captions as ours: where their meaning is found is known by a second or so."""
+    from dubrel.finding.encoder import vectors_of
+
+    project = open_project(DEMO / "slow-water-7.dubrel")
+    texts = [text_of(project, project.captions, one).lines for one in project.captions.captions]
+    cues = [Cue(one.start_ms, one.end_ms, lines) for one, lines in zip(project.captions.captions, texts)]
+    bare, other = begin_track(replace(project, tracks=project.tracks[:1]), "pt")
+    found = pair_cues(bare, other, cues, vectors_of)
+    assert found.course.kind == "steady"
+    times = [(one.start_ms, one.end_ms) for one in found.project.track(other).captions]
+    assert times == [(one.start_ms, one.end_ms) for one in cues]
 
 
 def test_the_demo_is_offered_what_can_translate_it():

@@ -95,39 +95,14 @@ class Comparing:
 
     def report(self) -> None:
         """Write a page for a client: HTML, or PDF by its suffix."""
-        from dubrel.base.files import write_atomically
-        from dubrel.edits.captions.checkreport import report_page  # late: as above
+        from dubrel.release.captionreport import write_report  # late: as above
 
         path = self.ask.report_file(self.session.project.title)
         if path is None:
             return
-        page = report_page(self.session.project)
-        data = _pdf(page) if path.suffix.lower() == ".pdf" else page.encode()
-        write_atomically(path, lambda file: file.write(data))
+        write_report(self.session.project, path)
         self.desk.say(tr("The report is written to {name}.").format(name=path.name))
 
 
 def _name(track: CaptionTrack) -> str:
     return f"{tr(language_name(track.language))}, {shipped(track.style.name, STYLES)}"
-
-
-def _pdf(page: str) -> bytes:
-    """A page as PDF."""
-    from PySide6.QtCore import QBuffer, QMarginsF
-    from PySide6.QtGui import QPageLayout, QPageSize, QPdfWriter, QTextDocument
-
-    buffer = QBuffer()
-    buffer.open(QBuffer.OpenModeFlag.WriteOnly)
-    writer = QPdfWriter(buffer)
-    writer.setPageLayout(
-        QPageLayout(
-            QPageSize(QPageSize.PageSizeId.A4), QPageLayout.Orientation.Portrait, QMarginsF(48, 48, 48, 48)
-        )
-    )
-    writer.setResolution(96)
-    document = QTextDocument()
-    document.setHtml(page)
-    document.setPageSize(writer.pageLayout().paintRectPixels(96).size().toSizeF())
-    document.print_(writer)
-    del writer
-    return bytes(buffer.data().data())

@@ -148,6 +148,8 @@ def pauses(
             before, after = 0, max(becomes_ms, keep_ms)
         elif end >= length:
             before, after = max(becomes_ms, keep_ms), 0
+            if levels is not None and length - quiet_until <= 2 * levels.step_ms:
+                quiet_until = length  # the level is known in whole steps: no crumb stays at the end
         out = max(start + before, quiet_from), min(end - after, quiet_until)
         if out[1] > out[0]:
             found.append(TakenOut(*out, "pause"))

@@ -159,7 +159,8 @@ def _line(x: np.ndarray, y: np.ndarray) -> Course:
         if x[j] - x[i] > _JUMP_S * 1000
     ]
     factor = float(np.median(slopes)) if len(slopes) >= 6 else 1.0
-    drifting = abs(factor - 1) > 2e-4 and abs(factor - 1) < 0.06
+    rise = abs(factor - 1) * float(x.max() - x.min())  # less of it is how roughly the pairs are placed
+    drifting = 2e-4 < abs(factor - 1) < 0.06 and rise > 2 * _BIN_MS
     rest = y - x * factor
     if drifting and np.median(np.abs(rest - np.median(rest))) < _FIT_MS:
         return Course("drift", float(np.median(rest)), factor)

@@ -72,14 +72,12 @@ def find_cameras(recording: Media, paths: Sequence[Path]) -> Iterator[Event]:
                 task.cancel()
         for path, task in zip(paths, tasks):
             _take(path, task, found, said)
+    if not found and len(said) == 1:
+        raise MediaError(said[0])
     for text in said:
         yield Warning_(text)
     if not found:
-        raise MediaError(
-            said[0]
-            if len(said) == 1
-            else tr("None of the files belongs to “{name}”.").format(name=recording.name)
-        )
+        raise MediaError(tr("None of the files belongs to “{name}”.").format(name=recording.name))
     yield CamerasFound(tuple(found))
 
 

@@ -54,7 +54,9 @@ def work(
     os.environ[FOLDERS] = os.pathsep.join(str(one.absolute()) for one in folders)
     try:
         asyncio.run(_work(scheduler, processes, certificates, ready))
-    except (OSError, TimeoutError) as error:
+    except (OSError, TimeoutError, RuntimeError) as error:  # one that fails to start wraps the others
+        if isinstance(error, RuntimeError) and not isinstance(error.__cause__, OSError | TimeoutError):
+            raise
         raise DubrelError(
             tr("The scheduler “{scheduler}” does not answer. Check its address, and that it runs.").format(
                 scheduler=scheduler

@@ -3,7 +3,11 @@
 from __future__ import annotations
 
 from html import escape
+from pathlib import Path
 
+from dubrel.base.catalogue import tr
+from dubrel.base.errors import FormatError
+from dubrel.base.files import write_atomically
 from dubrel.base.languages import language_name
 from dubrel.base.text import counted
 from dubrel.base.timecode import format_clock, format_length
@@ -13,6 +17,7 @@ from dubrel.edits.captions.trackchecks import check_track
 from dubrel.model import CaptionTrack, HouseStyle, Project
 from dubrel.project.captiontext import shown_captions, text_of
 
+REPORT_SUFFIXES = (".html", ".htm", ".pdf")
 _MOST = 200  # findings that are listed
 _STYLE = """body{font:15px/1.5 Georgia,serif;max-width:46em;margin:3em auto;padding:0 1em;
 color:#1f1c18;background:#fcf9f2}
@@ -20,6 +25,47 @@ h1{font-size:1.6em;margin:0}p.lead{color:#6b645a;margin:.2em 0 1.6em}
 table{border-collapse:collapse;width:100%;margin:0 0 1.6em}
 td,th{text-align:left;padding:.3em .6em .3em 0;border-bottom:1px solid #d8d0c0;vertical-align:top}
 td.n{text-align:right;font-variant-numeric:tabular-nums}th{font-weight:600;color:#6b645a}"""
+_PRINTED = """
+@font-face {{font-family:text;font-weight:400;src:url({regular})}}
+@font-face {{font-family:text;font-weight:700;src:url({bold})}}
+@page {{size:A4;margin:20mm 22mm;@bottom-center{{content:counter(page);font:9pt text;color:#6b645a}}}}
+body {{font:10.5pt/1.4 text,serif;max-width:none;margin:0;padding:0;background:none}}
+h2 {{break-after:avoid}} tr {{break-inside:avoid}}"""
+
+
+def write_report(project: Project, path: Path) -> None:
+    """Write the report on the captions of the active track, as a web page or as PDF by the suffix.
+
+    Raises
+    ------
+    FormatError
+        If the suffix is another one, or the file cannot be written.
+    """
+    refuse_other_suffix(path)
+    page = report_page(project)
+    if path.suffix.lower() == ".pdf":
+        from dubrel.release.pdf import faces, pages_of
+
+        regular, bold = faces("serif")
+        data = pages_of(page.replace("</style>", _PRINTED.format(regular=regular, bold=bold) + "</style>"))
+    else:
+        data = page.encode()
+    write_atomically(path, lambda file: file.write(data))
+
+
+def refuse_other_suffix(path: Path) -> None:
+    """Refuse a name by whose suffix no report can be written.
+
+    Raises
+    ------
+    FormatError
+    """
+    if path.suffix.lower() not in REPORT_SUFFIXES:
+        raise FormatError(
+            tr("“{name}” cannot be written. A report is a web page or a PDF: {listed}.").format(
+                name=path.name, listed=", ".join(REPORT_SUFFIXES)
+            )
+        )
 
 
 def report_page(project: Project) -> str:
