@@ -142,9 +142,10 @@ def test_a_report_for_a_client_is_a_page_or_a_pdf(tmp_path, name, begins):
 
 
 def test_a_passage_is_released_under_its_times(tmp_path):
+    project, out = shutil.copy(PODCAST, tmp_path), tmp_path / "out"  # the release is noted in it
     kit = ["--kit", "Captions for the web", "--between", "0:10-0:40", "--quiet"]
-    assert main(["release", PODCAST, "-o", str(tmp_path), *kit]) == 0
-    assert "Slow Water 7 – 00-00-10 to 00-00-40 en.srt" in {one.name for one in tmp_path.iterdir()}
+    assert main(["release", project, "-o", str(out), *kit]) == 0
+    assert "Slow Water 7 – 00-00-10 to 00-00-40 en.srt" in {one.name for one in out.iterdir()}
 
 
 def test_without_a_display_one_line_says_so(monkeypatch):
