@@ -15,11 +15,12 @@ from pathlib import Path
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
+from dubrel.base.languages import language_named
 from dubrel.base.value import Value, replace
 from dubrel.captions.styles import DEFAULT_STYLE, house_style
 from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.captions.trackchecks import check_track
-from dubrel.edits.translation.track import begin_track, spoken_track
+from dubrel.edits.translation.track import begin_track, spoken_track, translated_tracks
 from dubrel.formats.register import read_file
 from dubrel.jobs.machinery.events import Event, NotWritten, Progress, Written
 from dubrel.jobs.machinery.fold import fold
@@ -124,7 +125,7 @@ def transcribe(
         ``builtin``, ``folder:PATH`` of a model, or one that a package adds. A
         service elsewhere is only used from the application and the command line.
     language : str
-        Of the speech (BCP 47); empty for the engine's own.
+        Of the speech, as a BCP 47 tag or an English name; empty for the engine's own.
     speakers : str
         ``off``, ``auto``, or how many people speak.
     style : str
@@ -140,7 +141,7 @@ def transcribe(
     if engine.startswith("remote:"):
         raise DubrelError(tr("A service needs consent. Use the application, or dubrel transcribe --send."))
     rules = house_style(style) if style else DEFAULT_STYLE
-    choices = Choices(engine, language, speakers=speakers)
+    choices = Choices(engine, language_named(language), speakers=speakers)
     project = None
     with _script_left_alone():
         for said in transcribed_project(Path(recording), choices, rules):
@@ -166,12 +167,12 @@ def set_captions(project: Project, style: str = "") -> Project:
 def translate(
     project: Project, language: str, *, engine: str = "auto", report: Report | None = None
 ) -> Project:
-    """Translate into another language, as one more track of captions.
+    """Translate into another language: as one more track of captions, or what such a track lacks.
 
     Parameters
     ----------
     language : str
-        BCP 47 tag.
+        BCP 47 tag, or an English name.
     engine : str
         ``auto``, ``builtin``, ``rules``, ``script``, ``folder:PATH``, or one that a package adds.
 
@@ -185,11 +186,14 @@ def translate(
     original = spoken_track(project)
     if original is None or not original.captions:
         project = set_again(project, None)
-    project, track_id = begin_track(project, language)
-    track = project.track(track_id)
-    assert track is not None
+    tag = language_named(language)
+    there = next((one for one in translated_tracks(project) if one.language == tag), None)
+    if there is None:
+        project, track_id = begin_track(project, tag)
+        there = project.track(track_id)
+        assert there is not None
     source = project.transcript.language
-    order = Order(track_id, missing_tasks(project, track), source, language, engine, terms=project.terms)
+    order = Order(there.id, missing_tasks(project, there), source, tag, engine, terms=project.terms)
     return _folded(project, translating(order), report)
 
 
@@ -256,7 +260,7 @@ def release_to(
             elif not isinstance(said, Project):
                 _tell(said, report)
     if failed:
-        raise DubrelError(" ".join(failed))
+        raise DubrelError(" ".join(dict.fromkeys(failed)))
     return paths
 
 

@@ -66,6 +66,9 @@ def own_cache(tmp_path_factory):
     os.environ["DUBREL_LOG"] = str(folder / "dubrel.log")
     for name in _KEPT:
         os.environ[name] = str(folder / name)
+    demo = {path: path.read_bytes() for path in DEMO.glob("*.dubrel")}
+    yield
+    assert demo == {path: path.read_bytes() for path in demo}, "a test has written into the demo"
 
 
 @pytest.fixture(autouse=True)

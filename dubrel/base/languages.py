@@ -6,6 +6,7 @@ from functools import lru_cache
 from typing import Any
 
 from dubrel.base.catalogue import tr
+from dubrel.base.errors import DubrelError
 
 UNKNOWN = "und"
 """The tag of a language that nobody has said and no text has told."""
@@ -115,6 +116,22 @@ def known_language(said: str) -> str:
         return ""
     tag = str(found.pt1 or found.pt3)
     return f"{tag}-{rest}" if rest and main.lower() != said.lower() else tag
+
+
+def language_named(said: str) -> str:
+    """The tag of a language that was asked for by its code or its name; empty where none was.
+
+    Raises
+    ------
+    DubrelError
+        If there is no such language.
+    """
+    tag = known_language(said)
+    if said and not tag:
+        raise DubrelError(
+            tr("There is no language “{said}”. Write a tag such as en, or an English name.").format(said=said)
+        )
+    return tag
 
 
 @lru_cache(maxsize=256)

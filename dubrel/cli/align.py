@@ -5,13 +5,13 @@ from __future__ import annotations
 import argparse
 from pathlib import Path
 
+from dubrel.base.languages import language_named
 from dubrel.cli.common import (
     Subcommands,
     add_encoding,
     add_json,
     add_output,
     add_quiet,
-    language_said,
     read_input,
     refuse_unwritable,
     show,
@@ -50,7 +50,7 @@ def _align(args: argparse.Namespace) -> int:
 
     refuse_unwritable(args.output)
     style = style_named(args.style)
-    language = language_said(args.language)
+    language = language_named(args.language)
     pieces, media = read_script(args.script), probe(args.media)
     project = Project(title=args.script.stem, media=media)
     for event in align_script(media, pieces, language):

@@ -170,22 +170,6 @@ def tracks_of(path: Path, wanted: str, quiet: bool) -> tuple[int, ...]:
     return () if found == [0] else tuple(found)
 
 
-def language_said(said: str) -> str:
-    """The tag of a language that was named by its tag or its name; empty where none was.
-
-    Raises
-    ------
-    DubrelError
-        If there is no such language.
-    """
-    from dubrel.base.languages import known_language
-
-    tag = known_language(said) if said else ""
-    if said and not tag:
-        raise DubrelError(f"There is no language “{said}”. Write a tag such as en, or an English name.")
-    return tag
-
-
 def add_between(parser: argparse.ArgumentParser, what: str) -> None:
     """``--between``."""
     parser.add_argument("--between", default="", metavar="FROM-TO", help=f"{what} (as 1:20-2:45.5)")

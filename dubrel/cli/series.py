@@ -9,6 +9,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from dubrel.base.errors import DubrelError
+from dubrel.base.languages import language_named
 from dubrel.base.text import counted
 from dubrel.base.timecode import format_clock, format_length
 from dubrel.base.value import asdict, replace
@@ -19,7 +20,6 @@ from dubrel.cli.common import (
     add_quiet,
     certificates,
     how_many,
-    language_said,
     show,
     warn,
 )
@@ -134,7 +134,7 @@ def _new(path: Path, args: argparse.Namespace) -> int:
 
 
 def _languages(args: argparse.Namespace) -> tuple[str, ...]:
-    named = (language_said(one.strip()) for one in (args.languages or "").split(","))
+    named = (language_named(one.strip()) for one in (args.languages or "").split(","))
     return tuple(dict.fromkeys(filter(None, named)))
 
 
@@ -213,7 +213,7 @@ def _run(path: Path, args: argparse.Namespace) -> int:
     series, said = read_series(path)
     warn(said, args.quiet)
     series = _with_options(series, path.parent, args)  # for this once
-    choices = Choices(args.engine, language_said(args.speech), speakers=args.speakers)
+    choices = Choices(args.engine, language_named(args.speech), speakers=args.speakers)
     run = run_of(series, path, choices, args.output, unready=args.unready)
     if args.act == "release":
         refuse_without_kit(run)
@@ -286,7 +286,7 @@ def _found(index: SeriesIndex, text: str, args: argparse.Namespace) -> list[Said
     from dubrel.jobs.series.searchindex import Wanted
     from dubrel.jobs.series.soundsearch import SoundSearch
 
-    wanted, most = Wanted(args.by, language_said(args.language)), how_many(args.most)
+    wanted, most = Wanted(args.by, language_named(args.language)), how_many(args.most)
     if args.meaning:
         return [one for _, one in MeaningSearch(index).find(text, wanted, most)]
     if args.sounds_like:

@@ -11,13 +11,13 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from dubrel.base.errors import DubrelError
+from dubrel.base.languages import language_named
 from dubrel.base.value import replace
 from dubrel.cli.common import (
     Subcommands,
     add_between,
     add_output,
     add_track,
-    language_said,
     refuse_beyond,
     refuse_unwritable,
     show,
@@ -89,7 +89,7 @@ def _transcribe(args: argparse.Namespace) -> int:
     span = span_of(args)
     start, end = span or (0, 0)
     people = "off" if apart else args.speakers
-    choices = Choices(args.engine, language_said(args.language), apart, people, from_ms=start, to_ms=end)
+    choices = Choices(args.engine, language_named(args.language), apart, people, from_ms=start, to_ms=end)
     _agree_to_send(args, recordings)
     put_terms = _terms(args.terms, args.quiet)
     finish = (lambda project: _as_song(put_terms(project), style)) if args.song else put_terms

@@ -8,12 +8,12 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from dubrel.base.errors import DubrelError
+from dubrel.base.languages import language_named
 from dubrel.cli.common import (
     Subcommands,
     add_between,
     add_encoding,
     add_output,
-    language_said,
     read_input,
     refuse_unwritable,
     show,
@@ -73,7 +73,7 @@ def _translate(args: argparse.Namespace) -> int:
 
     for path in filter(None, (args.output, args.report)):
         refuse_unwritable(path) if path is args.output else _refuse_unwritable_report(path)
-    args.to, args.source = language_said(args.to), language_said(args.source or "")
+    args.to, args.source = language_named(args.to), language_named(args.source or "")
     if not args.to:
         raise DubrelError("No language to translate into was named. Write --to pt, for example.")
     project = read_input(args.input, args.quiet, args.encoding)

@@ -7,13 +7,13 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from dubrel.base.errors import DubrelError
+from dubrel.base.languages import language_named
 from dubrel.cli.common import (
     Subcommands,
     add_encoding,
     add_quiet,
     add_style,
     add_track,
-    language_said,
     listed,
     read_input,
     refuse_unwritable,
@@ -145,7 +145,7 @@ def _speak(args: argparse.Namespace) -> int:
     if not 1 <= args.fastest <= 2:
         raise DubrelError("--fastest is how many times as fast: write a number from 1 to 2.")
     under = None if args.under == "alone" else _decibels(args.under)
-    args.language = language_said(args.language)
+    args.language = language_named(args.language)
     if args.captions:
         refuse_unwritable(args.captions)
     project = with_media(_in_language(read_input(args.input, args.quiet, args.encoding), args), args.media)
