@@ -276,6 +276,9 @@ def test_what_is_the_same_is_chosen_in_a_dialog(shown, file, qtbot):
     dialog.languages.setText("Elvish")
     dialog.accept()
     assert dialog.wrong.text().startswith("“Elvish” is not a known language")
+    dialog.address.setText("ftp://example.org")
+    dialog.accept()
+    assert dialog.wrong.text().startswith("That is not an address") and not dialog.result()
     assert shown.series.page.things.value("Languages") == "German, Portuguese"
 
 

@@ -126,7 +126,11 @@ class SharedDialog(QDialog):
             self.folder.setText(found)
 
     def accept(self) -> None:
-        """Take it, unless a language is none."""
+        """Take it, unless a language or the address is none."""
+        address = self.address.text().strip()
+        if address and not address.startswith(("http://", "https://")):
+            self.wrong.setText(tr("That is not an address. One begins with https:// or http://."))
+            return
         wrong = [one for one in self._written() if not known_language(one)]
         if wrong:
             self.wrong.setText(
