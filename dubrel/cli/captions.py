@@ -19,6 +19,7 @@ from dubrel.cli.common import (
     add_style,
     as_cut,
     read_input,
+    refuse_beyond,
     refuse_unwritable,
     show,
     span_of,
@@ -82,6 +83,7 @@ def _captions(args: argparse.Namespace) -> int:
     if args.song:
         project = set_song(project, [turn.id for turn in project.transcript.turns])
     span, track = span_of(args), project.captions
+    refuse_beyond(span, project.length_ms, project.title)
     only = None
     if span is not None and track is not None:
         only = [one.id for one in track.captions if one.end_ms > span[0] and one.start_ms < span[1]]

@@ -170,6 +170,45 @@ def tracks_of(path: Path, wanted: str, quiet: bool) -> tuple[int, ...]:
     return () if found == [0] else tuple(found)
 
 
+def add_send(parser: argparse.ArgumentParser, what: str) -> None:
+    """``--send``."""
+    parser.add_argument("--send", action="store_true", help=f"agree that {what} sent to a service elsewhere")
+
+
+def agree_to_send(name: str, address: str, send: bool, what: str, price: str = "") -> None:
+    """Say what a service elsewhere costs, and keep that the user agrees to send something there.
+
+    Parameters
+    ----------
+    name : str
+        Under which the settings keep it.
+    send : bool
+        Whether the user agrees now.
+    what : str
+        What would leave this machine, as a sentence begins.
+    price : str
+        What that costs, where it is known.
+
+    Raises
+    ------
+    DubrelError
+        If the user has not agreed.
+    """
+    from dubrel.base.http_client import unsafe
+    from dubrel.user.settings import SETTINGS
+
+    warn(filter(None, (price and f"{address} costs {price}.", unsafe(address))), False)
+    settings = SETTINGS.read()
+    if name in settings.consented:
+        return
+    if not send:
+        raise DubrelError(
+            f"{what} would leave this machine for {address}. "
+            "Add --send to agree; it is remembered for this service."
+        )
+    SETTINGS.write(settings.with_consent(name))
+
+
 def add_between(parser: argparse.ArgumentParser, what: str) -> None:
     """``--between``."""
     parser.add_argument("--between", default="", metavar="FROM-TO", help=f"{what} (as 1:20-2:45.5)")

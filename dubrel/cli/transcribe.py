@@ -17,7 +17,9 @@ from dubrel.cli.common import (
     Subcommands,
     add_between,
     add_output,
+    add_send,
     add_track,
+    agree_to_send,
     refuse_beyond,
     refuse_unwritable,
     show,
@@ -52,9 +54,7 @@ def add_to(commands: Subcommands) -> None:
         "--terms", type=Path, metavar="CSV", help="names and terms, put in where they were clearly meant"
     )
     transcribe.add_argument("--song", action="store_true", help="it is sung: find its lines and stanzas")
-    transcribe.add_argument(
-        "--send", action="store_true", help="agree that recordings are sent to the remote engine"
-    )
+    add_send(transcribe, "recordings are")
     add_track(transcribe)
     add_between(transcribe, "only what is said between two times")
     transcribe.set_defaults(run=_transcribe)
@@ -214,28 +214,15 @@ def _apart(targets: Sequence[Path], recordings: Sequence[Path]) -> list[Path]:
 
 def _agree_to_send(args: argparse.Namespace, recordings: Sequence[Path]) -> None:
     """Show what a service costs; send nothing without consent."""
-    from dubrel.base.http_client import unsafe
     from dubrel.media.probe import probe
     from dubrel.model.choices import is_remote
     from dubrel.speech.recognise.engines import engine_named
     from dubrel.speech.recognise.recogniser import Service
-    from dubrel.user.settings import SETTINGS
 
     if not is_remote(args.engine):
         return
     service = engine_named(args.engine)
     assert isinstance(service, Service)
     price = service.price(sum(probe(one).duration_ms for one in recordings))
-    print(f"dubrel: transcribing at {service.address} costs {price}.", file=sys.stderr)
-    if said := unsafe(service.address):
-        print(f"dubrel: {said}", file=sys.stderr)
-    settings = SETTINGS.read()
     args.engine = f"remote:{service.address}"
-    if args.engine in settings.consented:
-        return
-    if not args.send:
-        raise DubrelError(
-            f"Recordings would leave this machine for {service.address}. "
-            "Add --send to agree; it is remembered for this service."
-        )
-    SETTINGS.write(settings.with_consent(args.engine))
+    agree_to_send(args.engine, service.address, args.send, "Recordings", price)

@@ -14,6 +14,8 @@ from dubrel.cli.common import (
     add_between,
     add_encoding,
     add_output,
+    add_send,
+    agree_to_send,
     read_input,
     refuse_unwritable,
     show,
@@ -62,6 +64,7 @@ def add_to(commands: Subcommands) -> None:
         "--memory", type=Path, metavar="TMX", help="a translation memory; the user's own unless given"
     )
     translate.add_argument("--report", type=Path, metavar="REPORT.json", help="what needs a look")
+    add_send(translate, "texts are")
     add_between(translate, "only what is said between two times; the rest stays open")
     translate.set_defaults(run=_translate)
 
@@ -94,6 +97,8 @@ def _translate(args: argparse.Namespace) -> int:
         warn(said, args.quiet)
         project = paired.project
     order = _order(project, track_id, args)
+    if not args.given:
+        _agree(order, args.send)
     known: dict[tuple[str, str], Weighed] = {}
     if not args.given:
         project, known = _worked(project, order, args.quiet)
@@ -176,6 +181,18 @@ def _inside(project: Project, track: CaptionTrack, span: tuple[int, int] | None)
 
     start, end = span or (0, 1 << 40)
     return [one for one in pairs_of(project, track) if not one.target and start <= one.start_ms < end]
+
+
+def _agree(order: Order, send: bool) -> None:
+    """Say what a service elsewhere costs; send nothing without consent."""
+    from dubrel.translation.translators.remote import RemoteTranslator, consent_name
+
+    kind, _, address = order.engine.partition(":")
+    if kind != "remote" or not order.tasks:
+        return
+    service = RemoteTranslator(address, order.source, order.target)
+    price = service.offer().price([one.text for one in order.tasks])
+    agree_to_send(consent_name(service.address), service.address, send, "Texts", price)
 
 
 def _named(engine: str) -> str:

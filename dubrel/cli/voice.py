@@ -12,8 +12,10 @@ from dubrel.cli.common import (
     Subcommands,
     add_encoding,
     add_quiet,
+    add_send,
     add_style,
     add_track,
+    agree_to_send,
     listed,
     read_input,
     refuse_unwritable,
@@ -85,6 +87,7 @@ def add_to(commands: Subcommands) -> None:
     speak.add_argument(
         "--captions", type=Path, metavar="OUT", help="captions of what is spoken, by its own times"
     )
+    add_send(speak, "texts are")
     add_style(speak)
     add_quiet(speak)
     speak.set_defaults(run=_speak)
@@ -148,6 +151,12 @@ def _speak(args: argparse.Namespace) -> int:
     args.language = language_named(args.language)
     if args.captions:
         refuse_unwritable(args.captions)
+    if args.voice.startswith("remote:"):
+        from dubrel.base.http_client import checked_address
+        from dubrel.speech.speaking.voice_service import consent_name
+
+        address = checked_address(args.voice.removeprefix("remote:"))
+        agree_to_send(consent_name(address), address, args.send, "Texts")
     project = with_media(_in_language(read_input(args.input, args.quiet, args.encoding), args), args.media)
     values = {"voice": args.voice, "spoken": "captions" if args.by == "captions" else ""}
     speaking = speaking_by_memory(project, _track(project, args.language), values)
