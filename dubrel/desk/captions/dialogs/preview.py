@@ -153,9 +153,12 @@ class PreviewDialog(QDialog):
         changed = sum(len(one.new) for one in found)
         would = counted(changed, "caption would change", "captions would change")
         differ = counted(changed, "caption differs", "captions differ")
-        text = tr("{captions}; {after:,} instead of {before:,}.").format(
-            captions=would if self._go else differ, after=after, before=before
-        )
+        said = would if self._go else differ
+        text = f"{said}."
+        if after != before:
+            text = tr("{captions}; {after:,} instead of {before:,}.").format(
+                captions=said, after=after, before=before
+            )
         if len(found) > _MOST:
             text += tr(" The first {most} places are listed.").format(most=_MOST)
         self.says.setText(text if found else tr("Nothing would change."))
