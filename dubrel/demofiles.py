@@ -8,6 +8,7 @@ from pathlib import Path
 import dubrel
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
+from dubrel.base.files import cause_of
 from dubrel.base.folders import data_folder
 
 NAMES = ("slow-water-7.dubrel", "slow-water-7.opus", "heron-film.dubrel", "heron-film.mp4")
@@ -31,7 +32,7 @@ def demo_project() -> Path:
     except OSError as error:
         raise DubrelError(
             tr("The demo cannot be copied to “{folder}”: {strerror}. Free some space and try again.").format(
-                folder=folder, strerror=error.strerror
+                folder=folder, strerror=cause_of(error)
             )
         ) from error
     return folder / NAMES[0]

@@ -25,7 +25,37 @@ _REASONS = {
     errno.EIO: Message("the disk is faulty; choose another one"),
     errno.ENAMETOOLONG: Message("the name is too long; choose a shorter one"),
 }
+_CAUSES = {
+    errno.ENOSPC: Message("the disk is full"),
+    errno.EDQUOT: Message("your disk quota is used up"),
+    errno.EACCES: Message("you have no permission"),
+    errno.EPERM: Message("you have no permission"),
+    errno.EROFS: Message("that disk is read-only"),
+    errno.ENOENT: Message("it is not there"),
+    errno.ENOTDIR: Message("a folder of its path is a file"),
+    errno.EISDIR: Message("it is a folder"),
+    errno.EIO: Message("the disk is faulty"),
+    errno.ENAMETOOLONG: Message("its name is too long"),
+    errno.ELOOP: Message("its links lead round in a circle"),
+}
 _LONG_SUFFIX = 32
+
+
+def cause_of(error: BaseException) -> str:
+    """Why the system refused something, as a part of a sentence: “the disk is full”.
+
+    Examples
+    --------
+    >>> cause_of(OSError(errno.ENOSPC, "No space left on device"))
+    'the disk is full'
+    >>> cause_of(ValueError("no such rate"))
+    'no such rate'
+    """
+    known = _CAUSES.get(getattr(error, "errno", None) or 0)
+    if known is not None:
+        return told(known)
+    said = getattr(error, "strerror", None)
+    return str(said).lower() if said else str(error).rstrip(".") or type(error).__name__
 
 
 def write_atomically(
@@ -124,7 +154,8 @@ def _sync_folder(folder: Path) -> None:
 
 
 def _reason(error: OSError) -> str:
-    return told(_REASONS.get(error.errno or 0, (error.strerror or tr("unknown error")).lower()))
+    found = _REASONS.get(error.errno or 0)
+    return told(found) if found is not None else cause_of(error)
 
 
 def try_writing(path: Path) -> None:

@@ -7,6 +7,7 @@ from typing import Any
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import FormatError
+from dubrel.base.files import cause_of
 from dubrel.base.jsontext import parse_json
 from dubrel.base.value import Value, asdict
 from dubrel.model import CaptionTrack, HouseStyle
@@ -179,7 +180,7 @@ def read_style(path: Path) -> HouseStyle:
     except OSError as error:
         raise FormatError(
             tr("“{path}” cannot be read: {strerror}. Check the path.").format(
-                path=path, strerror=error.strerror
+                path=path, strerror=cause_of(error)
             )
         ) from error
     except ValueError as error:

@@ -12,6 +12,7 @@ from pathlib import Path
 
 from dubrel import __version__
 from dubrel.base.errors import DubrelError
+from dubrel.base.files import cause_of
 from dubrel.base.unfinished import clean_up
 from dubrel.cli import (
     align,
@@ -89,7 +90,7 @@ def main(argv: Sequence[str] | None = None) -> int:
         return 128 + signal.SIGPIPE
     except OSError as error:
         where = f"“{error.filename}”: " if error.filename else ""
-        _say(f"{where}{(error.strerror or str(error)).lower()}. Check it and try again.")
+        _say(f"{where}{cause_of(error)}. Check it and try again.")
         return 2
     except KeyboardInterrupt:
         _say("stopped.")

@@ -13,6 +13,7 @@ from typing import Any
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
+from dubrel.base.files import cause_of
 from dubrel.film.reshaping import Shape, Wished, turns_of
 from dubrel.film.soundtracks.copiedsound import SoundTracks
 from dubrel.film.stamps import Shown, Stamps
@@ -59,7 +60,7 @@ def burn(
         with av.open(str(source)) as film, av.open(str(target), "w", format=container_format(target)) as out:
             yield from _burned(film, out, cut, shown, crf, from_ms, to_ms)
     except (av.FFmpegError, OSError) as error:
-        reason = getattr(error, "strerror", None) or str(error)
+        reason = cause_of(error)
         raise MediaError(
             tr("The film “{name}” could not be written: {reason}. Free some space and try again.").format(
                 name=target.name, reason=reason

@@ -10,6 +10,7 @@ from typing import Any
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
+from dubrel.base.files import cause_of
 from dubrel.base.timecode import ms_to_frames
 from dubrel.base.value import Value
 from dubrel.film.burning import container_format, encoder_of
@@ -67,7 +68,7 @@ def write_film(
             out = stack.enter_context(av.open(str(target), "w", format=container_format(target)))
             yield from _written(picture, out, parts, rate, shown, crf, sound)
     except (av.FFmpegError, OSError) as error:
-        reason = getattr(error, "strerror", None) or str(error)
+        reason = cause_of(error)
         raise MediaError(
             tr("The film “{name}” could not be written: {reason}. Free some space and try again.").format(
                 name=target.name, reason=reason

@@ -10,6 +10,7 @@ import numpy as np
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
+from dubrel.base.files import cause_of
 from dubrel.base.languages import three_letters
 from dubrel.film.muxing import alike, dated, fits, opened
 from dubrel.film.soundtracks.cutsound import SoundTrack
@@ -55,7 +56,7 @@ def write_further_track(
                 track.add(block, RATE)
             track.finish()
     except (av.FFmpegError, OSError, ValueError) as error:
-        reason = getattr(error, "strerror", None) or str(error)
+        reason = cause_of(error)
         raise MediaError(
             tr("“{name}” could not be written: {reason}. Choose another form, or free some space.").format(
                 name=target.name, reason=reason

@@ -9,6 +9,7 @@ from typing import Any
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
+from dubrel.base.files import cause_of
 from dubrel.base.languages import three_letters
 from dubrel.base.value import Value
 from dubrel.media.probe import origin_s
@@ -90,7 +91,7 @@ def mux(
             out.metadata.update(film.metadata)
             _copied(film, out, kept, _packets(captions, streams, suffix))
     except (av.FFmpegError, OSError, ValueError) as error:
-        reason = getattr(error, "strerror", None) or str(error)
+        reason = cause_of(error)
         raise MediaError(
             tr("“{name}” could not be written: {reason}. Choose another form, or free some space.").format(
                 name=target.name, reason=reason

@@ -8,6 +8,7 @@ from pathlib import Path
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
+from dubrel.base.files import cause_of
 from dubrel.media.probe import origin_s
 
 _PIECE = 4 << 20  # bytes
@@ -69,7 +70,7 @@ def small_sound(source: Path, target: Path) -> Iterator[float]:
                 out.mux(made.encode(one))
             out.mux(made.encode(None))
     except (av.FFmpegError, IndexError) as error:
-        reason = getattr(error, "strerror", None) or tr("there is no sound in it")
+        reason = cause_of(error) if getattr(error, "strerror", None) else tr("there is no sound in it")
         said = tr("“{name}” could not be written: {reason}. Choose another recording.").format(
             name=target.name, reason=reason
         )

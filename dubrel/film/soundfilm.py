@@ -11,6 +11,7 @@ import numpy as np
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
+from dubrel.base.files import cause_of
 from dubrel.film.burning import png_of
 from dubrel.film.soundtracks.copiedsound import SoundTracks
 from dubrel.film.stamps import Shown, Stamps, blend
@@ -44,7 +45,7 @@ def film_of_sound(
         with av.open(str(source)) as sound, av.open(str(target), "w", format="mp4") as out:
             yield from _written(sound, out, shown, names, heights, crf)
     except (av.FFmpegError, OSError, ValueError) as error:
-        reason = getattr(error, "strerror", None) or str(error)
+        reason = cause_of(error)
         raise MediaError(
             tr("The film “{name}” could not be written: {reason}. Free some space and try again.").format(
                 name=target.name, reason=reason

@@ -8,6 +8,7 @@ from pathlib import Path
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
+from dubrel.base.files import cause_of
 from dubrel.base.unfinished import noted
 from dubrel.base.value import replace
 from dubrel.film.burning import burn
@@ -83,7 +84,7 @@ def _made(order: FilmOrder, target: Path, part: Path, pace: Pace, stage: str) ->
     except OSError as error:
         raise MediaError(
             tr("“{name}” could not be written: {strerror}. Choose another folder.").format(
-                name=target.name, strerror=error.strerror
+                name=target.name, strerror=cause_of(error)
             )
         ) from error
     except MediaError as error:

@@ -12,7 +12,7 @@ from pathlib import Path
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
-from dubrel.base.files import private_folder
+from dubrel.base.files import cause_of, private_folder
 from dubrel.base.folders import cache_root
 from dubrel.media.fingerprint import cache_key
 from dubrel.model import Media
@@ -105,7 +105,7 @@ def _folder(name: str) -> Path:
 
 def _unwritable(error: OSError) -> MediaError:
     full = error.errno in (errno.ENOSPC, errno.EDQUOT)
-    why = (error.strerror or tr("unknown error")).lower()
+    why = cause_of(error)
     what = (
         tr("Free some space, or name another folder in DUBREL_CACHE.")
         if full

@@ -8,6 +8,7 @@ from pathlib import Path
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
+from dubrel.base.files import cause_of
 from dubrel.base.value import replace
 from dubrel.media.standin import stands_in_for
 from dubrel.model import Media
@@ -49,7 +50,7 @@ def content_digest(path: Path, stop: Callable[[], bool] = lambda: False) -> str:
     except OSError as error:
         raise MediaError(
             tr("“{path}” cannot be read: {strerror}. Check that it is still there.").format(
-                path=path, strerror=(error.strerror or "unknown error").lower()
+                path=path, strerror=cause_of(error)
             )
         ) from error
     return digest.hexdigest()
@@ -96,7 +97,7 @@ def is_same_recording(media: Media, path: Path, stop: Callable[[], bool] = lambd
     except OSError as error:
         raise MediaError(
             tr("“{path}” cannot be read: {strerror}. Check that it is still there.").format(
-                path=path, strerror=(error.strerror or "unknown error").lower()
+                path=path, strerror=cause_of(error)
             )
         ) from error
     return not media.fingerprint or content_digest(path, stop) == media.fingerprint

@@ -10,6 +10,7 @@ import numpy as np
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
+from dubrel.base.files import cause_of
 from dubrel.media.cache import forward_path
 from dubrel.model import Media
 
@@ -45,7 +46,7 @@ class ForwardTrack:
             full = error.errno in (errno.ENOSPC, errno.EDQUOT)
             raise MediaError(
                 tr("“{parent}” cannot be written: {strerror}. ").format(
-                    parent=path.parent, strerror=(error.strerror or "unknown error").lower()
+                    parent=path.parent, strerror=cause_of(error)
                 )
                 + (
                     tr("Free some space.")

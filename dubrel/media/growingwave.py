@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import contextlib
-import errno
 import os
 import struct
 from pathlib import Path
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
+from dubrel.base.files import cause_of
 
 HEADER_BYTES = 44
 _MOST_BYTES = 0xFFFFFFFF - HEADER_BYTES
@@ -44,7 +44,7 @@ class GrowingWave:
         except OSError as error:
             raise MediaError(
                 tr("“{path}” cannot be written to: {error}. Choose another place.").format(
-                    path=path, error=_said(error)
+                    path=path, error=cause_of(error)
                 )
             ) from error
 
@@ -81,7 +81,7 @@ class GrowingWave:
         except OSError as error:
             raise MediaError(
                 tr("The recording stopped: {error}. What was recorded is in “{path}”.").format(
-                    error=_said(error), path=self.path
+                    error=cause_of(error), path=self.path
                 )
             ) from error
 
@@ -98,11 +98,3 @@ class GrowingWave:
             self._tell()
         with contextlib.suppress(OSError):
             self._file.close()
-
-
-def _said(error: OSError) -> str:
-    return (
-        tr("the disk is full")
-        if error.errno in (errno.ENOSPC, errno.EDQUOT)
-        else (error.strerror or "error").lower()
-    )

@@ -11,6 +11,7 @@ from typing import Any
 
 from dubrel.base.catalogue import counted, tr
 from dubrel.base.errors import MediaError
+from dubrel.base.files import cause_of
 from dubrel.base.languages import known_language, language_name
 from dubrel.base.timecode import rounded
 from dubrel.base.value import Value
@@ -91,7 +92,9 @@ def open_media(path: Path) -> Any:
         ) from error
     except (OSError, ValueError) as error:
         raise MediaError(
-            tr("“{path}” cannot be read: {error}. Choose another file.").format(path=path, error=_said(error))
+            tr("“{path}” cannot be read: {error}. Choose another file.").format(
+                path=path, error=cause_of(error)
+            )
         ) from error
 
 
@@ -259,7 +262,3 @@ def _to_the_end(container: Any) -> int:
     return (
         max(1, rounded((max(ends) - start) * 1000)) if ends else rounded(Fraction(container.duration, 1000))
     )
-
-
-def _said(error: Exception) -> str:
-    return (getattr(error, "strerror", None) or type(error).__name__).lower()

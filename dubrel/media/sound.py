@@ -16,6 +16,7 @@ import numpy as np
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
+from dubrel.base.files import cause_of
 from dubrel.base.timecode import LATEST_MS, ms_to_samples, samples_to_ms
 from dubrel.media.cache import PEAKS, forget_reading, sound_path, trim_cache
 from dubrel.media.peaks import PeakBuilder
@@ -95,7 +96,7 @@ def read_sound(media: Media) -> Iterator[float]:
             ) from error
         raise MediaError(
             tr("“{path}” could not be read to its end: {strerror}. Try again.").format(
-                path=media.path, strerror=error.strerror
+                path=media.path, strerror=cause_of(error)
             )
         ) from error
     finally:

@@ -12,6 +12,7 @@ from typing import Any
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
+from dubrel.base.files import cause_of
 
 _TAG = "DUBREL_STANDS_IN_FOR"
 _LINES, _QUALITY = 360, "28"
@@ -40,7 +41,7 @@ def write_standin(source: Path, target: Path, digest: str) -> Iterator[float]:
             out.metadata[_TAG] = digest
             yield from _written(given, out)
     except (av.FFmpegError, OSError, ValueError) as error:
-        reason = getattr(error, "strerror", None) or str(error)
+        reason = cause_of(error)
         raise MediaError(
             tr("“{name}” could not be written: {reason}. Free some space and try again.").format(
                 name=target.name, reason=reason

@@ -12,6 +12,7 @@ import numpy as np
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
+from dubrel.base.files import cause_of
 from dubrel.media.probe import open_media
 
 MIX = "mix"
@@ -56,7 +57,7 @@ def write_track_file(paths: Sequence[Path], target: Path) -> Iterator[float]:
         _verify(part, len(paths) + 1, total)
         os.replace(part, target.resolve() if target.is_symlink() else target)
     except OSError as error:
-        reason = (error.strerror or "unknown error").lower()
+        reason = cause_of(error)
         raise MediaError(
             tr("“{target}” was not written: {reason}. Choose another place.").format(
                 target=target, reason=reason

@@ -12,7 +12,7 @@ from typing import IO
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError, FormatError
-from dubrel.base.files import write_atomically
+from dubrel.base.files import cause_of, write_atomically
 from dubrel.base.unfinished import work_folder
 from dubrel.base.value import Value, replace
 from dubrel.formats.shared.form import Form
@@ -47,7 +47,7 @@ def write_one(planned: Planned, folder: Path) -> Outcome:
         put(planned.form, planned.source, path)
     except OSError as error:
         return Outcome(
-            planned.name, "", f"“{folder}” cannot be written: {error.strerror}. Choose another folder."
+            planned.name, "", f"“{folder}” cannot be written: {cause_of(error)}. Choose another folder."
         )
     except DubrelError as error:
         return Outcome(planned.name, "", str(error))

@@ -9,7 +9,7 @@ from typing import BinaryIO
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import ProjectError
-from dubrel.base.files import write_atomically
+from dubrel.base.files import cause_of, write_atomically
 from dubrel.base.unfinished import work_folder
 from dubrel.base.value import replace
 from dubrel.model import Project
@@ -90,7 +90,7 @@ def unpack_handover(path: Path) -> Path:
     except OSError as error:
         raise ProjectError(
             tr("“{path}” cannot be unpacked: {strerror}. Copy it elsewhere.").format(
-                path=path, strerror=error.strerror
+                path=path, strerror=cause_of(error)
             )
         ) from error
     return folder / projects[0]

@@ -30,7 +30,7 @@ from pathlib import Path
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
-from dubrel.base.files import private_folder, write_atomically, write_text
+from dubrel.base.files import cause_of, private_folder, write_atomically, write_text
 from dubrel.base.folders import state_folder
 from dubrel.base.value import Value, asdict, replace
 from dubrel.model import Project
@@ -257,5 +257,4 @@ class Journal:
 
 def _why(error: Exception) -> str:
     cause = error if isinstance(error, OSError) else error.__cause__
-    said = cause.strerror if isinstance(cause, OSError) else str(error).rstrip(".")
-    return (said or tr("the disk has a fault")).lower()
+    return cause_of(cause if isinstance(cause, OSError) else error)

@@ -8,7 +8,7 @@ from typing import Any
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import FormatError
-from dubrel.base.files import write_text
+from dubrel.base.files import cause_of, write_text
 from dubrel.base.jsontext import parse_json
 from dubrel.base.value import asdict
 from dubrel.model import Look
@@ -61,7 +61,7 @@ def read_look(path: Path) -> tuple[str, Look]:
     except OSError as error:
         raise FormatError(
             tr("“{path}” cannot be read: {strerror}. Choose another file.").format(
-                path=path, strerror=error.strerror
+                path=path, strerror=cause_of(error)
             )
         ) from error
     except FormatError as error:

@@ -12,7 +12,7 @@ from typing import Any, BinaryIO
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import ProjectError
-from dubrel.base.files import write_atomically
+from dubrel.base.files import cause_of, write_atomically
 from dubrel.base.gc_pause import nothing_collected
 from dubrel.base.jsontext import MOST_BYTES, parse_json
 from dubrel.base.value import Value, replace
@@ -157,7 +157,7 @@ def read_member(path: Path, name: str) -> bytes:
     except OSError as error:
         raise ProjectError(
             tr("“{path}” cannot be read: {strerror}. Check the file.").format(
-                path=path, strerror=error.strerror or tr("it is damaged")
+                path=path, strerror=cause_of(error) if error.errno else tr("it is damaged")
             )
         ) from error
     if len(data) > MOST_BYTES:

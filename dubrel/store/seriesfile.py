@@ -10,7 +10,7 @@ from typing import Any
 
 from dubrel.base.catalogue import counted, tr
 from dubrel.base.errors import FormatError, ProjectError
-from dubrel.base.files import write_text
+from dubrel.base.files import cause_of, write_text
 from dubrel.base.jsontext import parse_json
 from dubrel.base.value import Value, replace
 from dubrel.captions.styles import style_from_json, style_to_json
@@ -185,7 +185,7 @@ def read_series(path: Path) -> tuple[Series, list[str]]:
     except OSError as error:
         raise ProjectError(
             tr("“{path}” cannot be read: {strerror}. Check the file.").format(
-                path=path, strerror=error.strerror
+                path=path, strerror=cause_of(error)
             )
         ) from error
     except ValueError as error:

@@ -13,7 +13,7 @@ from pathlib import Path
 from typing import Any, Generic, TypeVar
 
 from dubrel.base.catalogue import told, tr
-from dubrel.base.files import private_folder, write_text
+from dubrel.base.files import cause_of, private_folder, write_text
 from dubrel.base.folders import data_folder
 from dubrel.base.jsontext import parse_json
 from dubrel.base.value import Value
@@ -62,7 +62,7 @@ class Kept(Value, Generic[T]):
             pass
         except OSError as error:
             said = tr("{what} cannot be read from “{path}”: {why}. Check the file.")
-            _log.warning(said.format(what=told(self.what), path=self.path, why=error.strerror))
+            _log.warning(said.format(what=told(self.what), path=self.path, why=cause_of(error)))
         except (ValueError, KeyError, TypeError, AttributeError, IndexError, OverflowError):
             _log.info("damaged: %s", self.path, exc_info=True)
             put_aside(self.path, self.what)

@@ -254,7 +254,7 @@ def test_a_cache_that_cannot_be_made_is_one_sentence(tmp_path, monkeypatch):
     path = write_wav(tmp_path / "a.wav", tune(1) / 32768)
     (tmp_path / "file").write_text("")
     monkeypatch.setenv("DUBREL_CACHE", str(tmp_path / "file" / "cache"))
-    with pytest.raises(MediaError, match=r"cache .* cannot be written: not a directory"):
+    with pytest.raises(MediaError, match=r"cache .* cannot be written: a folder of its path is a file"):
         list(read_sound(probe(path)))
 
 

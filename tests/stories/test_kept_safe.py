@@ -193,7 +193,7 @@ def test_a_full_disk_is_said_once_and_what_was_written_stays(boards, monkeypatch
     for text in ("boats", "barges"):
         journal.offer(corrected(boards, 3, text))
         assert not journal.flush()
-    assert said == ["What is not saved cannot be kept safe: no space left on device. Save your work."]
+    assert said == ["What is not saved cannot be kept safe: the disk is full. Save your work."]
     assert log.read_bytes() == before
     monkeypatch.setattr(os, "fsync", real)
     assert journal.flush() and log.read_bytes() != before

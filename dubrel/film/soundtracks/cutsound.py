@@ -18,6 +18,7 @@ import numpy as np
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
+from dubrel.base.files import cause_of
 from dubrel.base.timecode import ms_to_samples
 from dubrel.base.value import Value
 from dubrel.media.soundreader import BACK_S, SoundReader
@@ -305,7 +306,7 @@ def write_sound(
                 yield min(1.0, done / max(1, sound.length))
             track.finish()
     except (av.FFmpegError, OSError) as error:
-        reason = getattr(error, "strerror", None) or str(error)
+        reason = cause_of(error)
         raise MediaError(
             tr("“{name}” could not be written: {reason}. Free some space and try again.").format(
                 name=target.name, reason=reason

@@ -12,6 +12,7 @@ import numpy as np
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
+from dubrel.base.files import cause_of
 from dubrel.film.soundtracks.cutsound import FORMATS, SOUND_CODECS, SoundTrack
 from dubrel.media.forwardtrack import RATE, ForwardTrack
 from dubrel.media.levelling import LOSSLESS, evening_gains, gains_between, limited
@@ -119,7 +120,7 @@ def write_forward(
         else:
             yield from _film(source, target, blocks, length_ms)
     except (av.FFmpegError, OSError) as error:
-        reason = getattr(error, "strerror", None) or str(error)
+        reason = cause_of(error)
         raise MediaError(
             tr("“{name}” could not be written: {reason}. Free some space and try again.").format(
                 name=target.name, reason=reason

@@ -9,6 +9,7 @@ from pathlib import Path
 
 from dubrel.base.catalogue import counted, tr
 from dubrel.base.errors import FormatError
+from dubrel.base.files import cause_of
 from dubrel.base.languages import UNKNOWN, detect_language
 from dubrel.base.text import tokens
 from dubrel.base.value import Value
@@ -226,7 +227,7 @@ def read_bytes(path: Path, most: int = MOST_BYTES) -> bytes:
         with path.open("rb") as file:
             data = file.read(most + 1)
     except (OSError, ValueError) as error:
-        said = getattr(error, "strerror", None) or tr("its name cannot be")
+        said = cause_of(error) if isinstance(error, OSError) else tr("its name cannot be")
         raise FormatError(
             tr("“{path}” cannot be read: {said}. Check the path.").format(path=path, said=said)
         ) from error

@@ -8,6 +8,7 @@ from typing import Any
 
 from dubrel.base.catalogue import counted, tr
 from dubrel.base.errors import FormatError
+from dubrel.base.files import cause_of
 from dubrel.base.text import tidied
 from dubrel.formats.shared.form import BOTH, Content, Form
 
@@ -51,7 +52,7 @@ def read_tmx(path: Path) -> tuple[list[Unit], list[str]]:
     except OSError as error:
         raise FormatError(
             tr("“{name}” cannot be read: {strerror}. Check the file.").format(
-                name=path.name, strerror=error.strerror or error
+                name=path.name, strerror=cause_of(error)
             )
         ) from error
     except etree.XMLSyntaxError as error:

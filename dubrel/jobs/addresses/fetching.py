@@ -20,6 +20,7 @@ from urllib.parse import unquote, urljoin, urlsplit, urlunsplit
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
+from dubrel.base.files import cause_of
 from dubrel.base.jsontext import parse_json
 from dubrel.base.value import Value, replace
 from dubrel.jobs.addresses.feeds import FeedEpisode, episodes_in, is_feed
@@ -378,7 +379,7 @@ def fetch(offered: Offered, target: Path) -> Iterator[Event]:
             tr(
                 "“{target}” cannot be written: {strerror}. Free some space, or choose another "
                 "folder; it goes on where it stopped."
-            ).format(target=target, strerror=(error.strerror or "unknown error").lower())
+            ).format(target=target, strerror=cause_of(error))
         ) from error
     try:
         probe(target)

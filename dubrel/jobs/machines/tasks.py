@@ -14,6 +14,7 @@ import numpy as np
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError, EngineError
+from dubrel.base.files import cause_of
 from dubrel.base.value import Value, replace
 from dubrel.formats.scripts.script import Piece
 from dubrel.jobs.machinery.events import Progress, Warning_
@@ -198,7 +199,7 @@ def _keep(sound: Sequence[bytes], path: Path) -> None:
         part.replace(path)
     except OSError as error:
         raise EngineError(
-            tr("The sound cannot be kept here: {strerror}. Free some space.").format(strerror=error.strerror)
+            tr("The sound cannot be kept here: {strerror}. Free some space.").format(strerror=cause_of(error))
         ) from error
     finally:
         part.unlink(missing_ok=True)

@@ -11,6 +11,7 @@ import numpy as np
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
+from dubrel.base.files import cause_of
 from dubrel.jobs.machinery.events import Event, Pace, RecognisedTurns, TurnsComplete
 from dubrel.jobs.transcribing.crew import Crew, Part, listen
 from dubrel.jobs.transcribing.tally import Tally
@@ -121,7 +122,7 @@ def _read_tracks(media: Media, sources: Sequence[tuple[int, int | None, str]]) -
             raise MediaError(
                 tr(
                     "The tracks of “{name}” could not be kept: {strerror}. Free some space and try again."
-                ).format(name=media.name, strerror=(error.strerror or "unknown").lower())
+                ).format(name=media.name, strerror=cause_of(error))
             ) from error
 
 

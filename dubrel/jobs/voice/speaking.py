@@ -13,6 +13,7 @@ import numpy as np
 
 from dubrel.base.catalogue import counted, tr
 from dubrel.base.errors import MediaError
+from dubrel.base.files import cause_of
 from dubrel.base.helper import EngineProcess
 from dubrel.base.jsontext import parse_json
 from dubrel.base.timecode import format_clock
@@ -76,7 +77,7 @@ def speak_lines(speaking: Speaking) -> Iterator[Event]:
         raise MediaError(
             tr(
                 "What is spoken cannot be kept in “{folder}”: {strerror}. Free some space and try again."
-            ).format(folder=folder, strerror=(error.strerror or "unknown error").lower())
+            ).format(folder=folder, strerror=cause_of(error))
         ) from error
     finally:
         part.unlink(missing_ok=True)
