@@ -229,7 +229,7 @@ class WindowSession:
                     self.arrive()
         if chance.random() < 0.5:
             room.remembering.offered = []
-            room.hands.take(
+            room.approving.take(
                 chance.choice(("Sim.", "Uma frase que é bastante mais longa do que a outra, e mais."))
             )
 

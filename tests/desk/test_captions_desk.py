@@ -250,7 +250,7 @@ def test_a_caption_is_dragged_on_the_picture_and_put_back(desk):
     picture.grab()
     QTest.mouseRelease(picture, Qt.MouseButton.LeftButton, pos=QPoint(middle.x(), 5))
     assert captions(desk)[1].held == ("place",) and "middle" not in captions(desk)[1].place
-    assert desk.room.hands.place_now().endswith("down")
+    assert desk.room.editing.place_now().endswith("down")
     desk.commands.run("place_usual")
     assert captions(desk)[1].place == "" and captions(desk)[1].held == ()
 

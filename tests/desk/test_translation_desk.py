@@ -131,10 +131,10 @@ def test_what_is_approved_is_remembered_and_filled_in_where_it_comes_again(room,
     assert len(places) == 3
     last = sheet.slots[places[2]].caption
     sheet.choose(places[2])
-    room.hands.take("Já está tudo seco.")
+    room.approving.take("Já está tudo seco.")
     assert "held" and sheet.slots[places[2]].caption.text == "Já está tudo seco."
     sheet.choose(places[0])
-    room.hands.take("Agora secou.")
+    room.approving.take("Agora secou.")
     window.desk.commands.run("approve")
     room.findings.settle()
     assert [slot.caption.text for slot in room.page.sheet.slots if slot.caption.said == last.said] == [
@@ -276,7 +276,7 @@ def test_a_translation_that_exists_is_taken_from_a_file(room, window, qtbot, tmp
     assert [one.sources for one in room.findings.track.captions] == [(one.id,) for one in source]
     path.write_text("no captions")
     with pytest.raises(DubrelError, match="has no captions"):
-        room.work.file()
+        room.translating.file()
 
 
 def stamp(ms):
@@ -352,7 +352,7 @@ def test_what_a_translation_means_is_found_out_in_the_background(room, window, q
     QTest.keyClicks(room.field, "O gato dorme no telhado todas as tardes.")
     room.field.close_field()
     room.findings.settle()
-    pair = room.hands.pair()
+    pair = room.approving.pair()
     qtbot.waitUntil(lambda: (pair.source, pair.target) in room.findings.known)
     room.findings.settle()
     assert room.findings.known[pair.source, pair.target].meaning < 0.06

@@ -159,7 +159,7 @@ def test_what_arrives_while_proposals_of_speakers_are_looked_at_stays(talking, q
     talking.dialogs.proposals = look
     held = hold(talking, "speakers")
     running = talking.jobs.running("speakers")
-    talking.rooms["voices"].telling._found(event, running)
+    talking.rooms["voices"].diarising._found(event, running)
     held.cancel()
     project = talking.session.project
     assert texts(talking)[-1] == "more."
@@ -224,7 +224,7 @@ def test_a_translation_approved_while_it_is_made_again_stays(window, qtbot, room
 
 def test_translating_ends_with_its_track(window, qtbot, room):
     track = translated(room, window, qtbot)
-    work = room.work
+    work = room.translating
     work.track_id = track.id
     hold(window, "translate")
     window.commands.run("remove_translation")
@@ -234,7 +234,7 @@ def test_translating_ends_with_its_track(window, qtbot, room):
 
 def test_translations_that_arrive_while_one_is_approved_stay(window, qtbot, room):
     track = translated(room, window, qtbot)
-    session, hands = window.session, room.hands
+    session, hands = window.session, room.approving
     last = pairs_of(session.project, track)[-1]
     gone = dict.fromkeys(one.id for one in last.captions)
     session.step(lambda p: with_captions(p, track.id, gone), "Take out")
@@ -258,7 +258,7 @@ def test_translations_that_arrive_while_one_is_approved_stay(window, qtbot, room
 def test_an_approval_that_is_undone_is_not_offered_by_the_memory(window, qtbot, room):
     track = translated(room, window, qtbot)
     room.page.sheet.choose(0)
-    pair = room.hands.pair()
+    pair = room.approving.pair()
     for one in pair.captions:
         room.page.sheet.choose_caption(one.id, seek=False)
         window.commands.run("approve")

@@ -11,8 +11,7 @@ from dubrel.base.errors import DubrelError
 from dubrel.captions.places import Place, named_place, placed, settings_of
 from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.desk import Desk, first
-from dubrel.edits.captions import shape as hands
-from dubrel.edits.captions import times
+from dubrel.edits.captions import shape, times
 from dubrel.edits.notes import QUERY, with_note
 from dubrel.model import Caption, Project
 from dubrel.project.history import History
@@ -299,14 +298,14 @@ class CaptionEditing:
         """Split at the chosen word, or a text of its own in the middle."""
         caption, word = self.caption, self.sheet.word
         if word is None:
-            self.step(lambda project: hands.split_text(project, caption.id, 0.5), tr("Split a caption"))
+            self.step(lambda project: shape.split_text(project, caption.id, 0.5), tr("Split a caption"))
             return
         shown = self.sheet.words_of(caption)
         if word is shown[0]:
             raise DubrelError(
                 tr("Choose the word that begins the new caption: Left and Right go from word to word.")
             )
-        self.step(lambda project: hands.split_caption(project, caption.id, word.id), tr("Split a caption"))
+        self.step(lambda project: shape.split_caption(project, caption.id, word.id), tr("Split a caption"))
 
     def split_at_playhead(self) -> None:
         """Split where the playhead is."""
@@ -317,12 +316,12 @@ class CaptionEditing:
         project = self.project
         if not caption.words:
             share = (ms - caption.start_ms) / (caption.end_ms - caption.start_ms)
-            made = hands.split_text(project, caption.id, share)
+            made = shape.split_text(project, caption.id, share)
         else:
-            word = hands.word_at_time(project, caption, ms)
+            word = shape.word_at_time(project, caption, ms)
             if word is None:
                 raise DubrelError(tr("A caption of one word cannot be split. Choose a longer one."))
-            made = hands.split_caption(project, caption.id, word.id)
+            made = shape.split_caption(project, caption.id, word.id)
         self.apply(made, tr("Split a caption"), base=project)
 
     def join(self, step: int) -> None:
@@ -332,10 +331,10 @@ class CaptionEditing:
         place = self.sheet.current
         if len(ids) > 1:
             for _ in ids[1:]:
-                project = hands.join_caption(project, ids[0], 1)
+                project = shape.join_caption(project, ids[0], 1)
             place -= len(ids) - 1
         else:
-            project = hands.join_caption(project, self.caption.id, step)
+            project = shape.join_caption(project, self.caption.id, step)
             place -= step < 0
         self.apply(project, tr("Join captions"), base=base)
         self.sheet.choose(place, seek=False)
@@ -344,12 +343,12 @@ class CaptionEditing:
         """Break the line before the chosen word."""
         word = self.sheet.word
         assert word is not None
-        self.step(lambda project: hands.break_line(project, self.caption.id, word.id), tr("Break a line"))
+        self.step(lambda project: shape.break_line(project, self.caption.id, word.id), tr("Break a line"))
 
     def move(self, edge: str, step: int) -> None:
         """Move a word over an edge."""
         self.step(
-            lambda project: hands.move_words(project, self.caption.id, edge, step),
+            lambda project: shape.move_words(project, self.caption.id, edge, step),
             tr("Move a word to a neighbour"),
         )
 
@@ -358,7 +357,7 @@ class CaptionEditing:
         word = self.sheet.word
         assert word is not None
         self.step(
-            lambda project: hands.hide_words(project, self.caption.id, [word.id]),
+            lambda project: shape.hide_words(project, self.caption.id, [word.id]),
             tr("Hide a word in a caption"),
         )
 
@@ -366,7 +365,7 @@ class CaptionEditing:
         """Show all words again."""
         one = self.caption
         self.step(
-            lambda project: hands.hide_words(project, one.id, one.hidden, False),
+            lambda project: shape.hide_words(project, one.id, one.hidden, False),
             tr("Show all words of a caption"),
         )
 
@@ -389,7 +388,7 @@ class CaptionEditing:
         if text:
             lines = "\n".join(line.strip() for line in text.split("/"))
             self.step(
-                lambda project: hands.insert_caption(project, ms, lines)[0],
+                lambda project: shape.insert_caption(project, ms, lines)[0],
                 tr("Insert a caption"),
                 within=history,
             )
@@ -398,7 +397,7 @@ class CaptionEditing:
     def delete(self) -> None:
         """Delete the captions."""
         ids = self.sheet.concerned
-        self.step(lambda project: hands.delete_captions(project, ids), tr("Delete captions"))
+        self.step(lambda project: shape.delete_captions(project, ids), tr("Delete captions"))
         self.desk.say(
             tr("Deleted: {captions}. The words stay in the transcript.").format(
                 captions=counted(len(ids), "caption")
@@ -444,7 +443,7 @@ class CaptionEditing:
         ids = self.sheet.concerned
         done = not all(one.done for one in self.sheet.captions if one.id in ids)
         self.step(
-            lambda project: hands.set_done(project, ids, done),
+            lambda project: shape.set_done(project, ids, done),
             tr("Tick captions") if done else tr("Untick captions"),
         )
         if done and len(ids) == 1:
@@ -457,7 +456,7 @@ class CaptionEditing:
 
     def release(self) -> None:
         """The captions may be set again as any others."""
-        self.step(lambda project: hands.let_go(project, self.sheet.concerned), tr("Unlock manual changes"))
+        self.step(lambda project: shape.let_go(project, self.sheet.concerned), tr("Unlock manual changes"))
 
     def place(self, level: str) -> None:
         """Put the captions at the top, at the bottom, or where the style has them."""
@@ -465,12 +464,12 @@ class CaptionEditing:
         assert track is not None
         usual = named_place(track.rules.place)
         text = settings_of(named_place(f"{level} {usual.side}")) if level else ""
-        self.step(lambda project: hands.set_place(project, self.sheet.concerned, text), tr("Place captions"))
+        self.step(lambda project: shape.set_place(project, self.sheet.concerned, text), tr("Place captions"))
 
     def dragged(self, caption_id: int, x: float, y: float) -> None:
         """Put a caption where it was dragged on the picture."""
         place = settings_of(Place(x, y, "centre", "middle"))
-        self.step(lambda project: hands.set_place(project, [caption_id], place), tr("Place captions"))
+        self.step(lambda project: shape.set_place(project, [caption_id], place), tr("Place captions"))
 
     def place_now(self) -> str:
         """Where the chosen caption stands, in words."""

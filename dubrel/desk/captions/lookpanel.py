@@ -155,9 +155,9 @@ def _leaving_parts() -> list[str | Blank]:
 class LookPanel(QWidget):
     """Place and look of the captions."""
 
-    def __init__(self, desk: Desk, hands: CaptionEditing, picture: Picture | None) -> None:
+    def __init__(self, desk: Desk, editing: CaptionEditing, picture: Picture | None) -> None:
         super().__init__()
-        self.desk, self.session, self.hands, self._picture = desk, desk.session, hands, picture
+        self.desk, self.session, self.editing, self._picture = desk, desk.session, editing, picture
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)
         box.setSpacing(Space.CLOSE)
@@ -241,7 +241,7 @@ class LookPanel(QWidget):
             self.sentence.show_values(self.look)
             self.moving.show_values(self.look.motion)
             self.refresh_names()
-        place = self.hands.place_now() if self.session.project.captions else ""
+        place = self.editing.place_now() if self.session.project.captions else ""
         self.stands.setText(
             tr("Stands {place}. Drag it on the picture to place this one alone.").format(place=place)
             if place

@@ -61,10 +61,10 @@ class CaptionsRoom(Room):
         self._stanzas: CaptionSheet | None = None
         self._panel: CaptionPanel | None = None
         self._layer: SpeechLayer | None = None
-        self.hands = CaptionEditing(desk, self.ask, lambda: self.stanzas)
-        self.setting = Setting(desk, self.ask, self.findings, self.hands)
+        self.editing = CaptionEditing(desk, self.ask, lambda: self.stanzas)
+        self.setting = Setting(desk, self.ask, self.findings, self.editing)
         self.pictures = Shots(desk)
-        self.sounds = Sounds(desk, self.ask, self.hands)
+        self.sounds = Sounds(desk, self.ask, self.editing)
         self.comparing = Comparing(desk, self.ask)
         self.styling = Styling(desk, self.ask, self.setting)
         self.looks = LookKeeping(desk, self.ask, lambda: self._caption_panel().look)
@@ -101,8 +101,8 @@ class CaptionsRoom(Room):
             from dubrel.desk.captions.panel import CaptionPanel
 
             picture = self.desk.picture()
-            picture.caption_moved.connect(self.hands.dragged)
-            look = LookPanel(self.desk, self.hands, picture)
+            picture.caption_moved.connect(self.editing.dragged)
+            look = LookPanel(self.desk, self.editing, picture)
             self.stanzas.chosen.connect(look.refresh)
             self._panel = CaptionPanel(self.desk, self.findings, look)
             self._panel.wanted.connect(lambda name: self.desk.commands.run(name))
@@ -146,7 +146,7 @@ class CaptionsRoom(Room):
             Command(
                 "style", tr("Show the house styles, or the captions again"), "Ctrl+Shift+H", self.styling.open
             ),
-            *self.hands.commands(),
+            *self.editing.commands(),
             *self.pictures.commands(),
             *self.sounds.commands(),
             *self.comparing.commands(),
@@ -173,7 +173,7 @@ class CaptionsRoom(Room):
                 tr("Play the caption"),
                 "Shift+F7",
                 self.play_caption,
-                first(self.desk.without_recording, self.hands.none_chosen),
+                first(self.desk.without_recording, self.editing.none_chosen),
                 ("caption",),
             ),
         ]

@@ -26,18 +26,24 @@ _ON = ("caption",)
 class Setting:
     """What the machine does to captions when a person asks for it."""
 
-    def __init__(self, desk: Desk, ask: CaptionQuestions, findings: Findings, hands: CaptionEditing) -> None:
+    def __init__(
+        self, desk: Desk, ask: CaptionQuestions, findings: Findings, editing: CaptionEditing
+    ) -> None:
         self.desk, self.session, self.ask = desk, desk.session, ask
-        self.findings, self.hands = findings, hands
+        self.findings, self.editing = findings, editing
 
     @property
     def sheet(self) -> CaptionSheet:
         """The sheet of captions."""
-        return self.hands.sheet
+        return self.editing.sheet
 
     def commands(self) -> list[Command]:
         """Set again, fix, explain."""
-        words, captions, chosen = self.desk.without_words, self.desk.without_captions, self.hands.none_chosen
+        words, captions, chosen = (
+            self.desk.without_words,
+            self.desk.without_captions,
+            self.editing.none_chosen,
+        )
         return [
             Command(
                 "set_again",
@@ -70,7 +76,7 @@ class Setting:
         ]
 
     def _best_commands(self) -> list[Command]:
-        chosen = self.hands.none_chosen
+        chosen = self.editing.none_chosen
         ways = (
             ("next_best", tr("Take the next best line break"), "Alt+Down", "lines", 1),
             ("better", tr("Take the better line break again"), "Alt+Up", "lines", -1),
@@ -172,7 +178,7 @@ class Setting:
         """Take what was shown, unless the project changed meanwhile."""
         if made is None or made is before:
             return
-        self.hands.apply(made, label, base=before)
+        self.editing.apply(made, label, base=before)
 
     # -- fixing -----------------------------------------------------------------------
 
@@ -185,7 +191,7 @@ class Setting:
             made, fixes = beside(lambda: fix_all(project, only=ids))
             self._say_fixed(made, project, len(fixes))
             return
-        track, caption = project.captions, self.hands.caption
+        track, caption = project.captions, self.editing.caption
         assert track is not None
         broken = check_one(project, track, place_in(track.captions, caption))
         if not broken:
@@ -199,7 +205,7 @@ class Setting:
                 tr("It cannot be fixed without breaking another rule. Shorten its text, or change the style.")
             )
             return
-        self.hands.apply(made, tr("Fix captions"), base=project)
+        self.editing.apply(made, tr("Fix captions"), base=project)
         self.desk.say(tr("Fixed: {captions}.").format(captions=counted(count, "caption")))
 
     def fix_all(self) -> None:
@@ -224,7 +230,7 @@ class Setting:
         def take() -> None:
             from dubrel.edits.captions.explanations import next_end, next_lines  # late: as above
 
-            caption = self.hands.caption
+            caption = self.editing.caption
             choose = next_lines if kind == "lines" else next_end
             what = tr("Another line break") if kind == "lines" else tr("Another end of a caption")
             self.session.step(

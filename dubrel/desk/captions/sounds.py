@@ -12,8 +12,8 @@ from dubrel.desk.shell.core.desk import Desk, first
 class Sounds:
     """Asks the sound classes for sound descriptions."""
 
-    def __init__(self, desk: Desk, ask: CaptionQuestions, hands: CaptionEditing) -> None:
-        self.desk, self.session, self.ask, self.hands = desk, desk.session, ask, hands
+    def __init__(self, desk: Desk, ask: CaptionQuestions, editing: CaptionEditing) -> None:
+        self.desk, self.session, self.ask, self.editing = desk, desk.session, ask, editing
 
     def commands(self) -> list[Command]:
         """Propose sound descriptions."""
@@ -41,7 +41,7 @@ class Sounds:
         history = self.session.history
         chosen = self.ask.sounds(found)
         if chosen:
-            self.hands.step(
+            self.editing.step(
                 lambda project: with_sounds(project, chosen), tr("Add sound descriptions"), within=history
             )
             self.desk.say(

@@ -66,7 +66,7 @@ class IntakeRoom(Room):
         desk.session.opened.connect(self._on_opened)
         desk.session.changed.connect(self._on_changed)
         desk.session.another_recording.connect(self._on_another)
-        desk.jobs.changed.connect(self._on_lanes)
+        desk.jobs.changed.connect(self._on_jobs)
         desk.jobs.failed.connect(self._on_failed)
         desk.problem.connect(self._show_problem)
         desk.many_dropped.connect(self.enqueue)
@@ -103,7 +103,7 @@ class IntakeRoom(Room):
         """What the recording is, how to transcribe it, the queue."""
         if self._page is None:
             self._page = self._made_page()
-            self._on_lanes()
+            self._on_jobs()
         return self._page
 
     @property
@@ -294,7 +294,7 @@ class IntakeRoom(Room):
         self.page.sound.show_survey(found)
         self.panel.show_survey(found)
 
-    def _on_lanes(self) -> None:
+    def _on_jobs(self) -> None:
         running = self.desk.jobs.shown
         mine = running if running is not None and running.kind in (*WORDS, "read") else None
         if self._page is not None:

@@ -98,7 +98,12 @@ class Passage(QObject):
             ("transcribe", tr("Transcribe"), self.transcribe, sound),
             ("voices", tr("Tell speakers apart"), self.tell, first(sound, words)),
             ("captions", tr("Set captions again"), self.set_captions, captions),
-            ("translate", tr("Translate"), self.translate, first(captions, self._translation.work.no_track)),
+            (
+                "translate",
+                tr("Translate"),
+                self.translate,
+                first(captions, self._translation.translating.no_track),
+            ),
             ("release", tr("Release what is"), self.release, first(there, words)),
         ]
 
@@ -211,7 +216,7 @@ class Passage(QObject):
         """Tell the speakers in it apart."""
         wanted = self._voices.ask.speaker_count()
         if wanted is not None:
-            self._voices.telling.tell(wanted, self._wanted())
+            self._voices.diarising.tell(wanted, self._wanted())
 
     def set_captions(self) -> None:
         """Set its captions again."""
@@ -219,7 +224,7 @@ class Passage(QObject):
 
     def translate(self) -> None:
         """Translate it."""
-        self._translation.work.between(*self._wanted())
+        self._translation.translating.between(*self._wanted())
 
     def release(self) -> None:
         """Make a cut of it, and show it in Release."""

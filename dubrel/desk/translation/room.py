@@ -65,11 +65,16 @@ class TranslationRoom(Room):
         self.findings = TranslationFindings(desk.session)
         self.weighing = Weighing(desk, self.findings)
         self.remembering = Remembering(desk, self.ask, self.findings)
-        self.work = Translating(desk, self.ask, self.findings, self.show_track)
-        self.hands = Approving(
-            desk, self.ask, self.findings, self.remembering, lambda: self.page.sheet, self.work.no_track
+        self.translating = Translating(desk, self.ask, self.findings, self.show_track)
+        self.approving = Approving(
+            desk,
+            self.ask,
+            self.findings,
+            self.remembering,
+            lambda: self.page.sheet,
+            self.translating.no_track,
         )
-        self.work.pair = self.hands.pair
+        self.translating.pair = self.approving.pair
         self._page: TranslationPage | None = None
         self._panel: TranslationPanel | None = None
         self.field: TargetField | None = None
@@ -141,8 +146,8 @@ class TranslationRoom(Room):
     def commands(self) -> list[Command]:
         """What can be done here."""
         return [
-            *self.hands.commands(),
-            *self.work.commands(),
+            *self.approving.commands(),
+            *self.translating.commands(),
             Command(
                 "languages", tr("Show all languages"), "Shift+F1", self._languages, self.desk.without_captions
             ),
@@ -151,7 +156,7 @@ class TranslationRoom(Room):
                 tr("Show the translation, the original or both on the picture"),
                 "Alt+B",
                 self._show_next,
-                self.work.no_track,
+                self.translating.no_track,
             ),
             Command("remove_translation", tr("Remove a translation"), "", self._remove, self._none_to_remove),
         ]
@@ -233,7 +238,7 @@ class TranslationRoom(Room):
 
     def _show_details(self) -> None:
         assert self._panel is not None
-        track, caption, pair = self.findings.track, self.hands.caption, self.hands.pair()
+        track, caption, pair = self.findings.track, self.approving.caption, self.approving.pair()
         if track is None or pair is None:
             self._panel.show_sentence("", None, "", [])
             self.remembering.look_for("", "", False)
@@ -255,7 +260,7 @@ class TranslationRoom(Room):
 
     def _too_many(self) -> int:
         """How many characters the chosen caption has too many."""
-        caption, track = self.hands.caption, self.findings.track
+        caption, track = self.approving.caption, self.findings.track
         if caption is None or track is None:
             return 0
         span = caption.end_ms - caption.start_ms
@@ -312,7 +317,7 @@ class TranslationRoom(Room):
             self.desk.say(tr("Nothing is left to look at in this translation."))
             return
         ids = [one.id for one in wanted]
-        caption = self.hands.caption
+        caption = self.approving.caption
         at = ids.index(caption.id) + step if caption is not None and caption.id in ids else 0
         self.page.sheet.choose_caption(ids[at % len(ids)])
 
@@ -323,7 +328,7 @@ class TranslationRoom(Room):
 
     def _take(self, text: str) -> None:
         self.session.refuse_if_read_only()
-        self.hands.take(text)
+        self.approving.take(text)
 
     def edit(self) -> None:
         """Open the field of the sentence one is in."""
@@ -340,11 +345,11 @@ class TranslationRoom(Room):
 
     def begin(self, language: str, engine: str, style: HouseStyle | None) -> None:
         """Begin a translation."""
-        self._said(lambda: self.work.begin(language, engine, style))
+        self._said(lambda: self.translating.begin(language, engine, style))
 
     def begin_from_file(self, language: str, style: HouseStyle | None) -> None:
         """Begin a translation with the words of a caption file."""
-        self._said(lambda: self.work.begin_from_file(language, style))
+        self._said(lambda: self.translating.begin_from_file(language, style))
 
     def _said(self, work: Callable[[], object]) -> None:
         from dubrel.base.errors import DubrelError

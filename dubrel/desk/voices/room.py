@@ -52,7 +52,7 @@ class VoicesRoom(Room):
         super().__init__(desk)
         self.sheet, self.session = sheet, desk.session
         self.ask = VoiceQuestions(desk)
-        self.telling = Diarising(desk, self.ask, self.take)
+        self.diarising = Diarising(desk, self.ask, self.take)
         self.keeping = KnownVoices(desk, self.ask, self.speaker_here)
         self.people = People(desk, sheet, self.ask, self.speaker_here, self.take)
         self.owners = Owners(desk, sheet, self.ask, self.people.known_names, self.take)
@@ -144,7 +144,7 @@ class VoicesRoom(Room):
                 "speakers",
                 tr("Tell speakers apart"),
                 "Ctrl+Shift+V",
-                self.telling.ask_and_tell,
+                self.diarising.ask_and_tell,
                 first(tell, self._all_assigned),
                 words=tr("tell apart"),
             ),
@@ -154,7 +154,7 @@ class VoicesRoom(Room):
                 "split",
                 tr("Split this speaker in two by voice"),
                 "",
-                lambda: self.telling.split(self.speaker_here()),
+                lambda: self.diarising.split(self.speaker_here()),
                 first(here, tell),
                 ("speaker",),
             ),
@@ -229,7 +229,7 @@ class VoicesRoom(Room):
 
     def _open_passages(self, path: Path) -> None:
         """Import an RTTM file: it adds to what is open."""
-        self.telling.take_passages(path)
+        self.diarising.take_passages(path)
         self.desk.go(self.id)
 
     # -- speakers -------------------------------------------------------------------

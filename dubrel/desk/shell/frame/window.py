@@ -195,7 +195,7 @@ class MainWindow(QMainWindow):
         session.problem.connect(self.say)
         session.closing.connect(lambda: self.footer.say(""))  # what was said of another project is over
         session.opened.connect(self._on_opened)
-        self.jobs.changed.connect(self._on_lanes)
+        self.jobs.changed.connect(self._on_jobs)
         self.jobs.warned.connect(self.say)
         self.footer.cancel_wanted.connect(self.jobs.cancel_shown)
         self.player.failed.connect(
@@ -421,7 +421,7 @@ class MainWindow(QMainWindow):
         count = project.transcript.word_count
         self.numbers.setText(f"{counted(count, 'word')}{captions}, {length}")
 
-    def _on_lanes(self) -> None:
+    def _on_jobs(self) -> None:
         running = self.jobs.shown
         self.footer.show_progress(running.progress if running else None, len(self.jobs.all))
         self.show_counts()
