@@ -179,21 +179,20 @@ def _changed(path: Path, args: argparse.Namespace) -> int:
 def _with_options(series: Series, home: Path, args: argparse.Namespace) -> Series:
     """The series with what was given of what is the same for all."""
     from dubrel.cli.common import style_named
+    from dubrel.jobs.series.orders import kit_of
     from dubrel.store.seriesfile import in_folder
 
     if args.languages is not None:
         series = replace(series, languages=_languages(args))
     if args.title:
         series = replace(series, title=args.title)
-    if args.kit:
-        from dubrel.release.kits import kit_named
-
-        kit_named(args.kit)
     if args.address and not args.address.startswith(("http://", "https://")):
         raise DubrelError(f"“{args.address}” is not an address. One begins with https:// or http://.")
     for name in ("kit", "pattern", "address"):
         if getattr(args, name) is not None:
             series = replace(series, **{name: getattr(args, name)})
+    if args.kit:
+        kit_of(series, home)  # refused now, not when hours of work are done
     if args.watch is not None:
         series = replace(series, watched=in_folder(Path(args.watch), home) if args.watch else "")
     style = style_named(args.style)

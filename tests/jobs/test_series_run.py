@@ -27,6 +27,7 @@ from dubrel.media.probe import probe
 from dubrel.media.sound import read_sound, samples_of
 from dubrel.model import Look, Term
 from dubrel.model.choices import Choices
+from dubrel.release.kits import KITS, kit_json
 from dubrel.speech.speakers.second_print import person_prints
 from dubrel.store.locks import claim
 from dubrel.store.projectfile import open_project, save
@@ -258,7 +259,10 @@ def test_a_series_without_a_kit_is_not_released(tmp_path, capsys):
     assert main(["series", series, "new", str(episode(tmp_path / "1.dubrel", 0)), "--quiet"]) == 0
     assert main(["series", series, "release"]) == 2
     assert "no kit" in capsys.readouterr().err
-    assert main(["series", series, "set", "--kit", "Nonsense", "--quiet"]) == 0
+    kit = tmp_path / "mine.json"
+    kit.write_text(kit_json(KITS["Captions for the web"]))
+    assert main(["series", series, "set", "--kit", kit.name, "--quiet"]) == 0
+    kit.unlink()
     assert main(["series", series, "run"]) == 2
-    assert "There is no kit “Nonsense”" in capsys.readouterr().err
+    assert "There is no kit “mine.json”" in capsys.readouterr().err
     assert wishes_of(read_series(Path(series))[0]).languages == ()

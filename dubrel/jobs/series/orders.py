@@ -44,7 +44,7 @@ def run_of(
     return Run(
         tuple(str(one) for one in series.paths(home)),
         wishes_of(series, choices),
-        _kit(series, home),
+        kit_of(series, home),
         series.title,
         str(folder.absolute() if folder is not None else home / f"{file.stem} release"),
         series.address,
@@ -52,7 +52,14 @@ def run_of(
     )
 
 
-def _kit(series: Series, home: Path) -> Kit | None:
+def kit_of(series: Series, home: Path) -> Kit | None:
+    """The kit by which episodes are released, a file of which lies beside the series; ``None`` for none.
+
+    Raises
+    ------
+    FormatError
+        If there is no such kit.
+    """
     if not series.kit:
         return None
     beside = home / series.kit
