@@ -341,10 +341,25 @@ def qtbot(qapp, request):
 
 @pytest.fixture(scope="session")
 def encoder():
-    """The speaker encoder."""
+    """The speaker encoder; what it said of a sound, it says again without listening."""
+    import hashlib
+
+    import numpy as np
+
     from dubrel.speech.speakers.voiceprint import VoiceEncoder
 
-    return VoiceEncoder()
+    class Remembering(VoiceEncoder):
+        def __init__(self):
+            super().__init__()
+            self._said = {}
+
+        def prints(self, samples, starts):
+            heard = hashlib.sha1(np.ascontiguousarray(samples).tobytes() + np.asarray(starts).tobytes())
+            if heard.digest() not in self._said:
+                self._said[heard.digest()] = list(super().prints(samples, starts))
+            yield from self._said[heard.digest()]
+
+    return Remembering()
 
 
 @pytest.fixture(scope="session")
