@@ -50,16 +50,16 @@ def _shape(data: bytes) -> bytes:
 
 def _changed(data: bytes, change: dict[int, Callable[[bytes], bytes] | None]) -> bytes:
     """A message with some of its fields as functions make them; without those that have none."""
-    made = b""
+    made: list[bytes] = []
     for number, kind, raw in _fields(data):
         if number not in change or kind != _BYTES:
-            made += _number(number << 3 | kind) + raw
+            made += (_number(number << 3 | kind), raw)
             continue
         function = change[number]
         if function is not None:
             _, at = number_at(raw, 0)
-            made += _field(number, function(raw[at:]))
-    return made
+            made.append(_field(number, function(raw[at:])))
+    return b"".join(made)
 
 
 def _fields(data: bytes) -> Iterator[tuple[int, int, bytes]]:
