@@ -84,6 +84,8 @@ def add_to(commands: Subcommands) -> None:
 def _series(args: argparse.Namespace) -> int:
     from dubrel.store.seriesfile import SUFFIX
 
+    if not args.series.name:
+        raise DubrelError("No series was named. Write the name of its file after “series”.")
     path = args.series if args.series.suffix == SUFFIX else args.series.with_name(args.series.name + SUFFIX)
     if args.act == "new":
         return _new(path, args)
