@@ -160,7 +160,8 @@ def _written(
     done.problems = [one.problem for one in outcomes if one.problem]
     done.files = [one.path for one in outcomes if one.path]
     if args.zip and done.files:
-        done.files = [str(pack(outcomes, folder, folder.with_name(f"{folder.name}.zip")))]
+        beside = folder.with_name(f"{folder.name}.zip") if folder.name not in ("", "..") else None
+        done.files = [str(pack(outcomes, folder, beside or folder / f"{path.stem}.zip"))]
     return outcomes
 
 

@@ -141,6 +141,15 @@ def test_a_report_for_a_client_is_a_page_or_a_pdf(tmp_path, name, begins):
     assert "SlowWater7" in text.replace(" ", "") and "housestyle" in text.replace(" ", "")
 
 
+def test_an_archive_goes_into_the_folder_where_one_is(tmp_path, monkeypatch):
+    monkeypatch.chdir(tmp_path)
+    shutil.copy(PODCAST, "talk.dubrel")
+    assert (
+        main(["release", "talk.dubrel", "-o", ".", "--kit", "Captions for the web", "--zip", "--quiet"]) == 0
+    )
+    assert sorted(one.name for one in tmp_path.iterdir()) == ["talk.dubrel", "talk.zip"]
+
+
 def test_a_passage_is_released_under_its_times(tmp_path):
     project, out = shutil.copy(PODCAST, tmp_path), tmp_path / "out"  # the release is noted in it
     kit = ["--kit", "Captions for the web", "--between", "0:10-0:40", "--quiet"]
