@@ -20,7 +20,7 @@ from dubrel.base.value import Value, replace
 from dubrel.captions.styles import DEFAULT_STYLE, house_style
 from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.captions.trackchecks import check_track
-from dubrel.edits.translation.track import begin_track, spoken_track, translated_tracks
+from dubrel.edits.translation.track import spoken_track, track_into
 from dubrel.formats.register import read_file
 from dubrel.jobs.machinery.events import Event, NotWritten, Progress, Written
 from dubrel.jobs.machinery.fold import fold
@@ -187,13 +187,11 @@ def translate(
     if original is None or not original.captions:
         project = set_again(project, None)
     tag = language_named(language)
-    there = next((one for one in translated_tracks(project) if one.language == tag), None)
-    if there is None:
-        project, track_id = begin_track(project, tag)
-        there = project.track(track_id)
-        assert there is not None
+    project, track_id = track_into(project, tag)
+    track = project.track(track_id)
+    assert track is not None
     source = project.transcript.language
-    order = Order(there.id, missing_tasks(project, there), source, tag, engine, terms=project.terms)
+    order = Order(track_id, missing_tasks(project, track), source, tag, engine, terms=project.terms)
     return _folded(project, translating(order), report)
 
 

@@ -72,7 +72,7 @@ def add_to(commands: Subcommands) -> None:
 def _translate(args: argparse.Namespace) -> int:
     from dubrel.base.value import replace
     from dubrel.edits.captions.resetting import set_again
-    from dubrel.edits.translation.track import begin_track, spoken_track, translated_tracks
+    from dubrel.edits.translation.track import begin_track, spoken_track, track_into
 
     for path in filter(None, (args.output, args.report)):
         refuse_unwritable(path) if path is args.output else _refuse_unwritable_report(path)
@@ -85,11 +85,8 @@ def _translate(args: argparse.Namespace) -> int:
     project = _with_glossary(project, args.glossary, args.quiet)
     if spoken_track(project) is None or not project.tracks[0].captions:
         project = set_again(project, style_named(args.style))
-    there = next((one for one in translated_tracks(project) if one.language == args.to), None)
-    if there is not None:  # what it lacks is translated
-        track_id = there.id
-    else:
-        project, track_id = begin_track(project, args.to, style_named(args.style))
+    begin = begin_track if args.given else track_into  # a file takes the place of no translation that exists
+    project, track_id = begin(project, args.to, style_named(args.style))
     if args.given:
         from dubrel.translation.fromfile import paired_file
 

@@ -128,6 +128,8 @@ def test_what_a_translation_lacks_is_translated_and_the_rest_stays(tmp_path):
     assert main(["translate", str(half), "--to", "Portuguese", "-o", str(whole), "--quiet"]) == 0
     after = open_project(whole).tracks[1]
     assert after.id == before.id and len(after.captions) > 40
+    given = ["--with", str(DEMO / "slow-water-7.dubrel"), "-o", str(whole), "--quiet"]
+    assert main(["translate", str(half), "--to", "pt", *given]) == 2  # it would replace what was approved
     texts = {one.id: one.text for one in after.captions}
     assert [texts.get(one.id) for one in before.captions] == [one.text for one in before.captions]
 

@@ -60,6 +60,18 @@ def begin_track(project: Project, language: str, style: HouseStyle | None = None
     return replace(project, tracks=(*project.tracks, track), next_id=project.next_id + 1), track.id
 
 
+def track_into(project: Project, language: str, style: HouseStyle | None = None) -> tuple[Project, int]:
+    """The project with a track in another language, and its id: the one that there is, or an empty one.
+
+    Raises
+    ------
+    DubrelError
+        If there are no captions to translate.
+    """
+    there = next((one for one in translated_tracks(project) if one.language == language), None)
+    return (project, there.id) if there is not None else begin_track(project, language, style)
+
+
 def remove_track(project: Project, track_id: int) -> Project:
     """The project without a translated track."""
     tracks = tuple(one for one in project.tracks if one.id != track_id or one.spoken)
