@@ -142,7 +142,7 @@ def _languages(args: argparse.Namespace) -> tuple[str, ...]:
 
 def _files(names: list[str]) -> list[Path]:
     """Files that are there; of a folder the projects in it."""
-    from dubrel.media.probe import SUFFIXES
+    from dubrel.store.seriesfile import can_be_episode
 
     found = list[Path]()
     for name in names:
@@ -150,7 +150,7 @@ def _files(names: list[str]) -> list[Path]:
         if path.is_dir():
             found += sorted(path.glob("*.dubrel"))
         elif path.is_file():
-            if path.suffix.lower() not in (".dubrel", *SUFFIXES):
+            if not can_be_episode(path):
                 raise DubrelError(f"“{name}” is neither a project nor a recording. Name one of those.")
             found.append(path)
         else:
