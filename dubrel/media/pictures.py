@@ -9,7 +9,6 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
-from scipy.ndimage import binary_dilation, find_objects, label
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
@@ -144,6 +143,8 @@ class _Letters:
 
     def _boxes(self, signs: np.ndarray, top: int, height: int) -> list[tuple[float, float, float, float]]:
         """Where there is lettering that stood in the frame before too, in percent."""
+        from scipy.ndimage import binary_dilation, find_objects, label  # late: half a second
+
         assert self._before is not None
         rows, columns = signs.shape[0] // _CELL_H, signs.shape[1] // _CELL_W
 
