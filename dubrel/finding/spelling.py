@@ -2,15 +2,22 @@
 
 from __future__ import annotations
 
+import codecs
+import ctypes
+import os
 from collections.abc import Collection
-from functools import lru_cache
+from functools import cache, lru_cache
 from pathlib import Path
+from threading import Lock
 from typing import Any
+from weakref import finalize
 
 from dubrel.base.folders import data_folder
 from dubrel.edits.words.terms import bare
 from dubrel.finding.phones import likeness
 
+_LIBRARY = "libhunspell-1.7.so.0"
+_Texts = ctypes.POINTER(ctypes.c_char_p)
 _FOLDERS = ("/usr/share/hunspell", "/usr/share/myspell/dicts", "/usr/share/myspell")
 _USUAL = {
     "en": ("en_US", "en_GB"),
@@ -47,11 +54,101 @@ def dictionaries_of(language: str) -> list[tuple[Path, str]]:
     return pairs[:1] if tag in found else pairs
 
 
-@lru_cache(maxsize=3)
-def _speller(folder: str, name: str) -> Any:
-    from hunspell import Hunspell
+@cache
+def _library(loader: Any) -> Any:
+    """The library that comes with the package, with its functions declared.
 
-    return Hunspell(name, hunspell_data_dir=folder)
+    The package's own binding keeps the interpreter for itself while a dictionary is loaded and while it
+    suggests: 0.2 s each, in which the interface would stand still.
+
+    Parameters
+    ----------
+    loader : type
+        ``ctypes.CDLL``, which lets other threads run meanwhile, or ``ctypes.PyDLL``, which does not and
+        is quicker for what takes microseconds.
+    """
+    import hunspell
+
+    found = loader(str(Path(hunspell.__file__).with_name(_LIBRARY)))
+    handle = ctypes.c_void_p
+    found.Hunspell_create.restype = handle
+    found.Hunspell_create.argtypes = (ctypes.c_char_p, ctypes.c_char_p)
+    found.Hunspell_destroy.restype = None
+    found.Hunspell_destroy.argtypes = (handle,)
+    found.Hunspell_get_dic_encoding.restype = ctypes.c_char_p
+    found.Hunspell_get_dic_encoding.argtypes = (handle,)
+    found.Hunspell_spell.argtypes = (handle, ctypes.c_char_p)
+    found.Hunspell_suggest.argtypes = (handle, ctypes.POINTER(_Texts), ctypes.c_char_p)
+    found.Hunspell_free_list.restype = None
+    found.Hunspell_free_list.argtypes = (handle, ctypes.POINTER(_Texts), ctypes.c_int)
+    return found
+
+
+def _encoding(named: bytes) -> str:
+    """Python's name of a dictionary's encoding; one that it does not have would have no letters of ours."""
+    name = named.decode("ascii", "replace").removeprefix("microsoft-").removesuffix("-2533")
+    try:
+        return codecs.lookup(name).name
+    except LookupError:
+        return "ascii"
+
+
+class Dictionary:
+    """A pair of ``.aff`` and ``.dic`` files.
+
+    Parameters
+    ----------
+    folder : Path
+    name : str
+        Of both files, without their suffix.
+    """
+
+    def __init__(self, folder: Path, name: str) -> None:
+        self._files = [os.fsencode(folder / f"{name}{suffix}") for suffix in (".aff", ".dic")]
+        self._handle = self._loaded()
+        self._encoding = _encoding(_library(ctypes.CDLL).Hunspell_get_dic_encoding(self._handle))
+        self._suggesting: Any = None  # a second one: the first may be asked for a word meanwhile
+        self._lock = Lock()
+
+    def _loaded(self) -> Any:
+        library = _library(ctypes.CDLL)
+        handle = library.Hunspell_create(*self._files)
+        finalize(self, library.Hunspell_destroy, handle).atexit = False
+        return handle
+
+    def has(self, word: str) -> bool:
+        """Whether a word is in it, in any form.
+
+        Raises
+        ------
+        UnicodeError
+            If the dictionary's encoding does not have its letters.
+        """
+        return bool(_library(ctypes.PyDLL).Hunspell_spell(self._handle, self._encoded(word)))
+
+    def suggestions(self, word: str) -> list[str]:
+        """What may have been meant, the likeliest first.
+
+        Raises
+        ------
+        UnicodeError
+            If the dictionary's encoding does not have its letters.
+        """
+        library, texts, encoded = _library(ctypes.CDLL), _Texts(), self._encoded(word)
+        with self._lock:
+            self._suggesting = self._suggesting or self._loaded()
+            count = library.Hunspell_suggest(self._suggesting, ctypes.byref(texts), encoded)
+            found = [texts[nth] for nth in range(count)]
+            library.Hunspell_free_list(self._suggesting, ctypes.byref(texts), count)
+        return [one.decode(self._encoding) for one in found if one is not None]
+
+    def _encoded(self, word: str) -> bytes:
+        return word.replace("\0", "").encode(self._encoding)
+
+
+@lru_cache(maxsize=3)
+def _dictionary(folder: Path, name: str) -> Dictionary:
+    return Dictionary(folder, name)
 
 
 class Spelling:
@@ -70,14 +167,15 @@ class Spelling:
             found = dictionaries_of(language)
         except ImportError:
             found = []
-        self._spellers = [_speller(str(folder), name) for folder, name in found]
+        self._dictionaries = [_dictionary(folder, name) for folder, name in found]
         self._known: dict[str, bool] = {}
+        self._meant: dict[str, list[str]] = {}
         self.own = frozenset(part for one in own for part in one.split())
 
     @property
     def there(self) -> bool:
         """Whether there is a dictionary."""
-        return bool(self._spellers)
+        return bool(self._dictionaries)
 
     def knows(self, text: str) -> bool:
         """Whether a word (with its marks) is spelt right; figures, signs and addresses are."""
@@ -87,7 +185,7 @@ class Spelling:
         return known
 
     def _look_up(self, word: str) -> bool:
-        if not self._spellers or not word or not any(sign.isalpha() for sign in word):
+        if not self._dictionaries or not word or not any(sign.isalpha() for sign in word):
             return True
         if any(sign.isdigit() for sign in word) or "@" in word or "/" in word or word in self.own:
             return True
@@ -100,14 +198,14 @@ class Spelling:
 
     def _says(self, word: str) -> bool:
         try:
-            return any(one.spell(word) for one in self._spellers)
-        except (UnicodeError, ValueError):
+            return any(one.has(word) for one in self._dictionaries)
+        except UnicodeError:
             return True  # letters that the dictionary's encoding does not have: not its language
 
     def _suggested(self, word: str) -> list[str]:
         try:
-            return [one for speller in self._spellers for one in speller.suggest(word)]
-        except (UnicodeError, ValueError):
+            return [found for one in self._dictionaries for found in one.suggestions(word)]
+        except UnicodeError:
             return []  # letters that the dictionary's encoding does not have
 
     def suggestions(self, text: str, most: int = 6) -> list[str]:
@@ -116,8 +214,15 @@ class Spelling:
         The marks around the word are kept.
         """
         word = bare(text)
-        if not self._spellers or not word:
+        if not self._dictionaries or not word:
             return []
+        meant = self._meant.get(word)
+        if meant is None:
+            meant = self._meant[word] = self._likeliest(word)
+        at = text.find(word)
+        return [text[:at] + one + text[at + len(word) :] for one in meant[:most]]
+
+    def _likeliest(self, word: str) -> list[str]:
         from rapidfuzz.distance import Levenshtein
 
         found = [*self._suggested(word.replace("’", "'")), *_near(word, self.own)]
@@ -126,9 +231,7 @@ class Spelling:
             letters = Levenshtein.normalized_similarity(word.casefold(), other.casefold())
             return -(letters + likeness(word, other))
 
-        ranked = sorted(dict.fromkeys(found), key=rank)[:most]
-        at = text.find(word)
-        return [text[:at] + one + text[at + len(word) :] for one in ranked]
+        return sorted(dict.fromkeys(found), key=rank)
 
 
 def _near(word: str, own: Collection[str]) -> list[str]:

@@ -397,6 +397,54 @@ def test_spelling_is_marked_suggested_and_learned(open_talk, qtbot):
     assert len(window.session.project.terms) == 1
 
 
+def offered(spelling):
+    return [spelling.offers.itemText(nth) for nth in range(spelling.offers.count())]
+
+
+def test_the_drawer_offers_spellings_of_the_row_one_is_at(open_talk, qtbot):
+    window = open_talk
+    marks = window.rooms["wording"].marks
+    qtbot.waitUntil(lambda: marks.there)
+    window.sheet.move_caret(Spot(0, 0))
+    QTest.keyClicks(window.sheet, "thuoghts sternposst thuoghts ")
+    before = texts(window)[0]
+    press(window, "spelling")
+    spelling = page(window, "spelling")
+    assert [row.of for row in spelling.list.rows] == ["thuoghts", "sternposst", "thuoghts"]
+    assert offered(spelling) == [] and not spelling.correct.isEnabled()  # they are looked for
+    spelling.correct_row()
+    assert texts(window)[0] == before
+    QTest.keyClick(spelling.list, Qt.Key.Key_Down)
+    qtbot.waitUntil(lambda: bool(offered(spelling)))
+    assert offered(spelling)[0] == "sternmost" and spelling.correct.isEnabled()
+    QTest.keyClick(spelling.list, Qt.Key.Key_Up)
+    QTest.keyClick(spelling.list, Qt.Key.Key_Down)
+    QTest.keyClick(spelling.list, Qt.Key.Key_Up)
+    qtbot.waitUntil(lambda: offered(spelling)[:1] == ["thoughts"])
+    spelling.correct_all.click()
+    assert texts(window)[0] == before.replace("thuoghts", "thoughts")
+    qtbot.waitUntil(lambda: offered(spelling)[:1] == ["sternmost"])
+    press(window, "undo")
+    assert texts(window)[0] == before
+
+
+def test_another_project_while_spellings_are_looked_for_is_offered_none_of_them(open_talk, qtbot):
+    window = open_talk
+    marks = window.rooms["wording"].marks
+    qtbot.waitUntil(lambda: marks.there)
+    window.sheet.move_caret(Spot(0, 0))
+    QTest.keyClicks(window.sheet, "thuoghts ")
+    press(window, "spelling")
+    window.session._saved = window.session.project
+    window.session.open(Project(title="Nothing"), None, saved=True)
+    spelling = page(window, "spelling")
+    qtbot.waitUntil(lambda: not spelling.list.rows and not offered(spelling))
+    told = []
+    marks.suggest("bilgge", told.append)  # which stands behind what was looked for before
+    qtbot.waitUntil(lambda: bool(told))
+    assert offered(spelling) == [] and not spelling.correct.isEnabled()
+
+
 def test_cleaning_up_is_shown_first_and_verbatim_brings_it_back(open_talk):
     window = open_talk
     press(window, "verbatim")

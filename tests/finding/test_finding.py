@@ -1,5 +1,8 @@
 """Finding: in words, by sound, by meaning; terms, spelling; what a recording is about."""
 
+from concurrent.futures import ThreadPoolExecutor
+
+import hunspell
 import numpy as np
 import pytest
 from conftest import DEMO, spoken, words
@@ -16,7 +19,7 @@ from dubrel.finding.elsewhere import places_in_translations, replaced_in_transla
 from dubrel.finding.encoder import vectors_of
 from dubrel.finding.phones import SoundIndex, distances_to, likeness, sound_of
 from dubrel.finding.similar import MeaningIndex
-from dubrel.finding.spelling import Spelling
+from dubrel.finding.spelling import Dictionary, Spelling, dictionaries_of, own_folder
 from dubrel.finding.termspots import accepted, term_spots
 from dubrel.finding.words import Query, find, like, replaced
 from dubrel.formats.words.termlist import read_terms, write_terms
@@ -255,6 +258,47 @@ def test_spelling_knows_british_and_american_names_terms_and_figures():
     assert spelling.suggestions("“thuoghts,”")[0] == "“thoughts,”"
     assert "Morwenna" in spelling.suggestions("Morwena")
     assert spelling.suggestions("水門の") == []  # letters that the dictionary has no place for
+
+
+def test_a_dictionary_says_what_the_package_s_own_binding_says():
+    [(folder, name)] = dictionaries_of("en_GB")
+    ours, theirs = Dictionary(folder, name), hunspell.Hunspell(name, hunspell_data_dir=str(folder))
+    tried = ["boat", "boats", "Boats", "thuoghts", "naïve", "sternpoost", "it's", "", "x" * 5000, "水門"]
+    assert [ours.has(one) for one in tried] == [theirs.spell(one) for one in tried]
+    for word in ("thuoghts", "sternpoost", "canall"):
+        assert ours.suggestions(word) == list(theirs.suggest(word)) != []
+
+
+def test_a_dictionary_is_asked_by_several_threads_while_it_suggests():
+    spelling = Spelling("en")
+    wrong = ["thuoghts", "sternpoost", "canall", "recieve", "oakk", "bilgge"]
+    with ThreadPoolExecutor(4) as pool:
+        meant = [pool.submit(spelling.suggestions, one) for one in wrong]
+        known = [pool.submit(spelling.knows, f"boat{'s' * (nth % 3)}") for nth in range(600)]
+    assert [one.result() for one in meant] == [Spelling("en").suggestions(one) for one in wrong]
+    assert [one.result() for one in known] == [nth % 3 < 2 for nth in range(600)]
+
+
+@pytest.mark.parametrize(
+    ("encoding", "right", "wrong"),
+    [("microsoft-cp1251", "лодка", "лоддка"), ("TIS620-2533", "เรือ", "เรืออ"), ("ISO8859-2", "łódź", "łóddź")],
+)
+def test_a_dictionary_of_the_user_s_own_in_any_encoding(own_folders, encoding, right, wrong):
+    python = encoding.removeprefix("microsoft-").removesuffix("-2533")
+    own_folder().mkdir(parents=True)
+    (own_folder() / "qq.aff").write_text(f"SET {encoding}\nTRY {right}\n", python)
+    (own_folder() / "qq.dic").write_text(f"1\n{right}\n", python)
+    spelling = Spelling("qq")
+    assert spelling.knows(right) and not spelling.knows(wrong)
+    assert spelling.suggestions(wrong) == [right]
+
+
+def test_a_dictionary_that_is_damaged_or_of_an_unknown_encoding_marks_nothing(own_folders):
+    own_folder().mkdir(parents=True)
+    (own_folder() / "qq.aff").write_bytes(b"SET ISCII-TAMIL\n\0\xff\xfe")
+    (own_folder() / "qq.dic").write_bytes(b"no number\n\0\xff")
+    spelling = Spelling("qq")
+    assert spelling.knows("நீர்") and spelling.suggestions("நீர்") == []
 
 
 def test_without_a_dictionary_every_word_is_right():

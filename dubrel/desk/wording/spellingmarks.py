@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import partial
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
-from dubrel.desk.shell.core.background import Background
+from dubrel.desk.shell.core.background import Background, beside
 from dubrel.desk.shell.core.session import Session
 from dubrel.model import Turn
 from dubrel.project.changes import Change
@@ -48,6 +49,7 @@ class SpellingMarks(QObject):
         self._language: str | None = None
         self._marks: dict[int, tuple[Turn, frozenset[int]]] = {}
         self._background = Background(self, newest=True)
+        self._suggesting = Background(self, newest=True)
         self._rest = QTimer(self, singleShot=True, interval=_REST_MS)
         self._rest.timeout.connect(self._load)
         session.changed.connect(self._on_changed)
@@ -87,6 +89,7 @@ class SpellingMarks(QObject):
         """Wait for nothing any more."""
         self._rest.stop()
         self._background.close()
+        self._suggesting.close()
 
     @property
     def there(self) -> bool:
@@ -113,5 +116,30 @@ class SpellingMarks(QObject):
         return found
 
     def suggestions(self, text: str) -> list[str]:
-        """What may have been meant."""
-        return self._spelling.suggestions(text) if self._spelling is not None else []
+        """What may have been meant; the user waits, while painting goes on."""
+        spelling = self._spelling
+        return beside(lambda: spelling.suggestions(text)) if spelling is not None else []
+
+    def suggest(self, text: str, then: Callable[[list[str]], object], ahead: str = "") -> None:
+        """Have what may have been meant told, and nothing that was asked for before.
+
+        Parameters
+        ----------
+        text : str
+        then : callable
+            Gets the suggestions.
+        ahead : str
+            A word that is likely to be asked for next.
+        """
+        spelling = self._spelling
+        if spelling is None:
+            self._suggesting.forget()
+            then([])
+            return
+
+        def told(found: list[str]) -> None:
+            then(found)
+            if ahead and not self._suggesting.busy:
+                self._suggesting.ask(lambda: spelling.suggestions(ahead), lambda _: None)
+
+        self._suggesting.ask(lambda: spelling.suggestions(text), told)

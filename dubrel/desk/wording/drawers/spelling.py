@@ -26,7 +26,7 @@ class SpellingPage(DrawerPage):
     id, name = "spelling", tr("Spelling")
 
     def __init__(self, desk: Desk, sheet: TypingSheet, marks: SpellingMarks) -> None:
-        self.marks = marks
+        self.marks, self._offered = marks, ""
         super().__init__(desk, sheet)
         marks.changed.connect(self.refresh_soon)
 
@@ -69,15 +69,26 @@ class SpellingPage(DrawerPage):
         """How many places there are."""
         rows = self.list.rows
         self.summary.setText(counted(len(rows), "place") if rows else "")
-        for one in (self.correct, self.correct_all, self.add, self.offers):
-            one.setEnabled(bool(rows))
+        self.add.setEnabled(bool(rows))
         self._offer()
 
     def _offer(self) -> None:
+        """Look for what may have been meant; it takes up to half a second."""
         row = self.list.row
-        self.offers.clear()
-        if row is not None:
-            self.offers.addItems(self.marks.suggestions(row.text) or [])
+        text = row.text if row is not None else ""
+        if text != self._offered:
+            self._show_offers([])
+        self._offered = text
+        after = self.list.rows[self.list.rows.index(row) + 1 :] if row is not None else []
+        ahead = next((one.text for one in after if row is not None and one.of != row.of), "")
+        self.marks.suggest(text, self._show_offers, ahead)
+
+    def _show_offers(self, found: Sequence[str]) -> None:
+        if list(found) != [self.offers.itemText(nth) for nth in range(self.offers.count())]:
+            self.offers.clear()  # else the one that was chosen stays chosen
+            self.offers.addItems(found)
+        for one in (self.correct, self.correct_all, self.offers):
+            one.setEnabled(bool(found))
 
     def correct_row(self, *, everywhere: bool = False) -> None:
         """Write the chosen suggestion at the current place, or wherever the word stands."""
