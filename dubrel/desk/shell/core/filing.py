@@ -327,6 +327,8 @@ R = TypeVar("R", bound=_Read)
 
 
 def _indexed(read: R) -> R:
-    """What was read, with the index of its project made while nothing waits for it."""
+    """What was read, with what the first frame needs of it known already, while nothing waits for it."""
     index_of(read.project)
+    for turn in read.project.transcript.turns:
+        _ = turn.text, turn.sureness
     return read
