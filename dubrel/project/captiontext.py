@@ -10,7 +10,7 @@ from dubrel.captions.lengths import text_length
 from dubrel.captions.marks import shown_word
 from dubrel.captions.motion import WordTimes, in_caption, shared_out
 from dubrel.model import Caption, CaptionTrack, Look, Project, Word
-from dubrel.project.index import name_of, track_index, turn_of, words_with
+from dubrel.project.index import name_of, turn_of, words_with
 
 Pieces = tuple[tuple[tuple[str, str], ...], ...]
 

@@ -13,6 +13,8 @@ from dubrel.formats.shared.document import Document
 from dubrel.formats.texts.bilingual import facing_page
 from dubrel.formats.texts.chapters import chapters_of
 from dubrel.formats.texts.textdocument import as_html, as_text
+from dubrel.model import Project
+from dubrel.release.forms import FORMS
 from dubrel.release.kits import Planned, loses
 from dubrel.release.source import Source
 from dubrel.release.spokenlines import speaking_of
@@ -45,6 +47,21 @@ class Preview(Value):
 def preview_of(planned: Planned) -> Preview:
     """The first page of a document, the first lines of anything else; and what is lost."""
     return replace(_begins(planned), lost=loses(planned))
+
+
+def preview_in(project: Project, form: str, name: str, bare: Source) -> Preview:
+    """The same from what can be sent to another process.
+
+    Parameters
+    ----------
+    project : Project
+    form, name : str
+        Of the planned file.
+    bare : Source
+        Its source without the project, and with the track's id alone.
+    """
+    track = project.track(bare.track.id) if bare.track is not None else None
+    return preview_of(Planned(FORMS[form], replace(bare, original=project, track=track), name))
 
 
 def _begins(planned: Planned) -> Preview:

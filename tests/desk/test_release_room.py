@@ -3,17 +3,24 @@
 import zipfile
 
 import pytest
-from conftest import DEMO
-from PySide6.QtGui import QGuiApplication
+from conftest import DEMO, spoken
+from PySide6.QtGui import QGuiApplication, QTextDocument
 
 from dubrel.base.value import replace
+from dubrel.edits.captions.resetting import set_again
+from dubrel.edits.intake import add_heard
 from dubrel.edits.speakers.voices import rename_speaker
+from dubrel.edits.translation.placing import with_translations
+from dubrel.edits.translation.track import begin_track
 from dubrel.edits.words.wording import replace_text
+from dubrel.jobs.machinery.apart import LONG
 from dubrel.media.probe import probe
-from dubrel.model import Speaker
+from dubrel.model import Project, Speaker
 from dubrel.release.kits import KITS, Item, Kit
 from dubrel.release.onefile import written
+from dubrel.release.preview import preview_of
 from dubrel.store.projectfile import open_project, save
+from dubrel.translation.choosing import missing_tasks
 
 
 @pytest.fixture
@@ -60,6 +67,36 @@ def test_every_deliverable_is_shown_as_it_will_be(release, qtbot):
 
 NOTES = ("notes-md", "notes-html", "notes-docx")
 NOT_OF_THE_PODCAST = ("film", "film-inside-mp4", "media-chapters")
+
+
+def test_of_a_long_project_the_same_is_shown_from_a_process_of_its_own(window, qtbot):
+    said = spoken(" ".join(f"Board number {nth} of the old boat is oak." for nth in range(400)))
+    project = set_again(add_heard(Project(title="Long"), said), None)
+    project, track = begin_track(project, "pt")
+    made = [one.made("A tábua é de carvalho.") for one in missing_tasks(project, project.track(track))[:9]]
+    project = with_translations(project, track, made)
+    assert project.transcript.word_count > LONG
+    window.session.open(project, None, saved=True)
+    window.show_room("release")
+    page = window.release
+    kit = [Item("srt", {"track": "pt"}), Item("webvtt", {}), Item("docx", {}), Item("chapters-json", {})]
+    page.show_kit(Kit("Some", items=tuple(kit)))
+    shown = []
+    for row in range(len(kit)):
+        page.docket.setCurrentRow(row)
+        settled(window, qtbot)
+        if (planned := page.planned()) is not None:
+            wanted = preview_of(planned)
+            plain = QTextDocument()
+            plain.setHtml(wanted.text) if wanted.rich else plain.setPlainText(wanted.text)
+            assert page.preview.toPlainText() == plain.toPlainText()
+            assert page.lost.text() == wanted.lost
+            shown.append(planned.form.id)
+    assert shown[:3] == ["srt", "webvtt", "docx"]
+    page.docket.setCurrentRow(1)
+    window.session.open(Project(title="Nothing"), None, saved=True)  # while the process computes
+    settled(window, qtbot)
+    assert "Board" not in page.preview.toPlainText()
 
 
 def test_what_the_kit_holds_is_written_read_back_and_recorded(release, tmp_path):

@@ -39,9 +39,9 @@ from dubrel.formats.shared.form import GROUPS
 from dubrel.model import Project
 from dubrel.release.forms import FORMS, why_not
 from dubrel.release.kits import KITS, Item, Kit, Planned, all_kits, named, plan, wants_recording, with_item
-from dubrel.release.preview import Preview, preview_of
+from dubrel.release.preview import Preview, preview_in
 from dubrel.release.readiness import not_ready
-from dubrel.release.source import EXTRA
+from dubrel.release.source import EXTRA, Source
 from dubrel.release.spokenlines import VOICE_LABELS
 from dubrel.user.settings import SETTINGS
 
@@ -394,7 +394,11 @@ class ReleasePage(PaperPage):
             self.preview.setPlainText(why)
             return
         self.shown.setText(planned.name)
-        self._previewing.ask(lambda: preview_of(planned), self._show_preview, self._show_no_preview)
+        source = planned.source
+        track = replace(source.track, captions=()) if source.track is not None else None
+        bare = Source(Project(), track, source.values, source.masked_words)
+        work = partial(self.desk.apart, preview_in, source.original, planned.form.id, planned.name, bare)
+        self._previewing.ask(work, self._show_preview, self._show_no_preview)
 
     def _say_lost(self, text: str) -> None:
         self.lost.setText(text)
