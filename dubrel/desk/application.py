@@ -83,8 +83,7 @@ def run(paths: Sequence[Path] = (), media: Path | None = None) -> int:
         900, partial(packages.ask, problems, lambda said: window.say(" ".join(said)) if said else None)
     )
     QTimer.singleShot(200, gc.freeze)  # what is there at the start stays
-    QTimer.singleShot(400, load_early)
-    window.prepare()
+    QTimer.singleShot(400, lambda: window.prepare(load_early()))
     return app.exec()
 
 

@@ -495,7 +495,7 @@ def test_a_right_to_left_transcript_is_set_from_the_right(window):
 
 
 def test_no_page_is_made_while_somebody_types(window, qtbot, monkeypatch, boards):
-    for name in ("_FIRST_MS", "_STEP_MS"):
+    for name in ("_FIRST_MS", "_LEAST_MS", "_TIMES"):
         monkeypatch.setattr(f"dubrel.desk.shell.frame.preparing.{name}", 0)
     window.session.open(boards, None, saved=False)
     window.show_room("wording")
@@ -522,7 +522,7 @@ def test_what_was_said_of_a_project_goes_with_it_and_what_is_said_of_the_next_st
 
 
 def test_no_page_is_made_right_after_a_project_was_opened(window, qtbot, monkeypatch, boards):
-    for name in ("_FIRST_MS", "_STEP_MS"):
+    for name in ("_FIRST_MS", "_LEAST_MS", "_TIMES"):
         monkeypatch.setattr(f"dubrel.desk.shell.frame.preparing.{name}", 0)
     monkeypatch.setattr("dubrel.desk.shell.frame.window._REST_S", 3600.0)
     window.session.open(boards, None, saved=False)
@@ -536,7 +536,7 @@ def test_no_page_is_made_right_after_a_project_was_opened(window, qtbot, monkeyp
 
 
 def test_no_page_is_made_while_a_dialog_or_a_file_is_waited_for(window, qtbot, monkeypatch):
-    for name in ("_FIRST_MS", "_STEP_MS"):
+    for name in ("_FIRST_MS", "_LEAST_MS", "_TIMES"):
         monkeypatch.setattr(f"dubrel.desk.shell.frame.preparing.{name}", 0)
     counts = []
 
@@ -575,7 +575,7 @@ def test_heights_that_nobody_has_seen_wait_while_somebody_types(window, monkeypa
 @pytest.mark.parametrize("room", ["wording", "captions"])
 def test_pages_that_are_made_ahead_leave_the_one_in_sight(window, qtbot, monkeypatch, room):
     """Where somebody works right after the start, no other page comes into view."""
-    for name in ("_FIRST_MS", "_STEP_MS"):
+    for name in ("_FIRST_MS", "_LEAST_MS", "_TIMES"):
         monkeypatch.setattr(f"dubrel.desk.shell.frame.preparing.{name}", 0)
     window.filing.open_path(DEMO / "slow-water-7.dubrel")
     window.show_room(room)

@@ -18,7 +18,7 @@ from dubrel.model import Project
 
 T = TypeVar("T")
 LONG = 3000  # words
-_TURNS, _CAPTIONS = 100, 400  # that are pickled in one go: the interpreter is held meanwhile
+_TURNS, _CAPTIONS = 25, 100  # that are pickled in one go: the interpreter is held meanwhile
 
 
 class Apart:

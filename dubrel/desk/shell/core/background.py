@@ -176,7 +176,7 @@ def load_qt() -> None:
     import PySide6.QtMultimedia  # noqa: F401
 
 
-def load_early() -> None:
+def load_early() -> Future[None]:
     """Load in a thread what the first recording, and each pass when it is first shown, will need."""
 
     def load() -> None:
@@ -198,4 +198,4 @@ def load_early() -> None:
         families()
         draw_caption(("x",), Look(), Place(), 160, 90)  # the first takes twenty times as long as the next
 
-    aside(load)
+    return aside(load)

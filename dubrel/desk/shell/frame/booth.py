@@ -23,7 +23,7 @@ from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.icons import icon
 from dubrel.desk.shell.kit.scale import fixed
 from dubrel.desk.shell.kit.theme import Space, Theme
-from dubrel.desk.shell.kit.widgets import label, scrolled
+from dubrel.desk.shell.kit.widgets import label, scroll, scrolling
 from dubrel.project.changes import Change
 
 
@@ -136,10 +136,16 @@ class Booth(QWidget):
         if panel is None:
             self.panels.setCurrentWidget(self._nothing)
             return
-        if panel not in self._scrolled:
-            self._scrolled[panel] = scrolled(panel)
-            self.panels.addWidget(self._scrolled[panel])
+        self.add_panel(panel)
         self.panels.setCurrentWidget(self._scrolled[panel])
+
+    def add_panel(self, panel: QWidget) -> None:
+        """Put a room's panel with the others, once."""
+        if panel not in self._scrolled:
+            area = self._scrolled[panel] = scrolling()
+            self.panels.addWidget(area)  # first: what is moved with all that stands on it is dressed anew
+            scroll(area, panel)
+            panel.setAutoFillBackground(False)
 
     def show_video(self) -> None:
         """Let the player's frames arrive in the picture."""

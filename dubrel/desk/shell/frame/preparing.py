@@ -2,16 +2,21 @@
 
 from __future__ import annotations
 
+import time
 from collections.abc import Callable, Iterator, Sequence
 from functools import partial
 from importlib import import_module
 
 from PySide6.QtCore import QObject, QThread, QTimer
 from PySide6.QtWidgets import QStackedWidget, QWidget
+from shiboken6 import isValid
 
+from dubrel.desk.shell.frame.booth import Booth
 from dubrel.desk.shell.frame.room import Room
 
-_FIRST_MS, _STEP_MS = 1500, 160
+_FIRST_MS, _LEAST_MS = 1500, 20
+_AT_ONCE = 12  # widgets that are dressed in one step
+_TIMES = 3  # as long as a step has taken it is rested for: what the user begins meanwhile comes between
 
 
 class Preparing(QObject):
@@ -23,16 +28,23 @@ class Preparing(QObject):
     rooms : sequence of Room
     pages : QStackedWidget
         Where pages stand.
+    booth : Booth
+        Where panels stand.
     at_rest : callable
         Whether nobody is typing: a page takes longer to make than a key may wait.
     """
 
     def __init__(
-        self, owner: QObject, rooms: Sequence[Room], pages: QStackedWidget, at_rest: Callable[[], bool]
+        self,
+        owner: QObject,
+        rooms: Sequence[Room],
+        pages: QStackedWidget,
+        booth: Booth,
+        at_rest: Callable[[], bool],
     ) -> None:
         super().__init__(owner)
         self._at_rest = at_rest
-        self._steps = self._all(rooms, pages)
+        self._steps = self._all(rooms, pages, booth)
         self._timer = QTimer(self, singleShot=True, interval=_FIRST_MS)
         self._timer.timeout.connect(self._next)
         self._timer.start()
@@ -42,16 +54,21 @@ class Preparing(QObject):
         self._timer.stop()
 
     @staticmethod
-    def _all(rooms: Sequence[Room], pages: QStackedWidget) -> Iterator[Callable[[], object]]:
+    def _all(rooms: Sequence[Room], pages: QStackedWidget, booth: Booth) -> Iterator[Callable[[], object]]:
         for room in rooms:
             for name in room.ahead:
                 yield partial(import_module, name)
             yield partial(getattr, room, "page")
             yield partial(_add, pages, room.page)
+            yield from _dressed(room.page)
             yield partial(getattr, room, "panel")
+            if room.panel is not None:
+                yield partial(booth.add_panel, room.panel)
+                yield from _dressed(room.panel)
             for other in room.other_pages():
                 yield other
                 yield partial(_add, pages, other())
+                yield from _dressed(other())
 
     def _next(self) -> None:
         waited_for = QThread.currentThread().loopLevel() > 1  # a file that is read, or a dialog
@@ -60,11 +77,26 @@ class Preparing(QObject):
             return
         step = next(self._steps, None)
         if step is not None:
+            begun = time.monotonic()
             step()
-            self._timer.start(_STEP_MS)
+            taken_ms = round((time.monotonic() - begun) * 1000)
+            self._timer.start(max(_LEAST_MS, _TIMES * taken_ms))
 
 
 def _add(pages: QStackedWidget, page: QWidget) -> None:
     """Put a page with the others; one that was shown meanwhile is there, and would be taken out of sight."""
     if pages.indexOf(page) < 0:
         pages.addWidget(page)
+
+
+def _dressed(page: QWidget) -> Iterator[Callable[[], object]]:
+    """Look up the style of all that stands on a page: else its first frame waits for it."""
+    parts = [page, *page.findChildren(QWidget)]
+    for at in range(0, len(parts), _AT_ONCE):
+        yield partial(_dress, parts[at : at + _AT_ONCE])
+
+
+def _dress(parts: Sequence[QWidget]) -> None:
+    for one in parts:
+        if isValid(one):  # a page may have renewed itself
+            one.ensurePolished()

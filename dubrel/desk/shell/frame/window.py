@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import time
 from collections.abc import Callable, Sequence
+from concurrent.futures import Future
 from pathlib import Path
 
 from PySide6.QtCore import QPoint, Qt, QTimer
@@ -330,9 +331,10 @@ class MainWindow(QMainWindow):
         else:
             self.show_room(self.current.id)
 
-    def prepare(self) -> None:
-        """Make the other pages ahead, while nothing is to do."""
-        made = Preparing(self, [*self.rooms.values()], self.pages, self._at_rest)
+    def prepare(self, early: Future[None] | None = None) -> None:
+        """Make the other pages ahead, while nothing is to do, and once what is loaded early is there."""
+        at_rest = self._at_rest if early is None else lambda: early.done() and self._at_rest()
+        made = Preparing(self, [*self.rooms.values()], self.pages, self.booth, at_rest)
         self.desk.stopping.append(made.stop)
 
     def _at_rest(self) -> bool:

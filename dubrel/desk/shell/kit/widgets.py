@@ -151,13 +151,19 @@ def scroll(area: QScrollArea, widget: QWidget) -> None:
     area.setWidget(widget)
 
 
-def scrolled(widget: QWidget) -> QScrollArea:
-    """A widget on the bare desk that can be scrolled; the keys stay in it."""
+def scrolling() -> QScrollArea:
+    """An area on the bare desk for what can be scrolled; the keys stay in that."""
     area = QScrollArea()
     area.setViewport(QWidget())
-    scroll(area, widget)
     area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
     area.viewport().setAutoFillBackground(False)
+    return area
+
+
+def scrolled(widget: QWidget) -> QScrollArea:
+    """A widget on the bare desk that can be scrolled; the keys stay in it."""
+    area = scrolling()
+    scroll(area, widget)
     widget.setAutoFillBackground(False)
     return area
 
