@@ -13,9 +13,11 @@ from random_verbs import RETIMING, VERBS, heard_more
 
 from dubrel.base.errors import DubrelError
 from dubrel.edits.captions.resetting import set_again
+from dubrel.edits.translation.facing import Facing, Slot
 from dubrel.jobs.machinery.events import CaptionsSet, Recognised, SentencesTranslated, SpeakersFound
 from dubrel.jobs.machinery.fold import arrival
-from dubrel.model import Project
+from dubrel.model import Caption, Project
+from dubrel.project.changes import change_between
 from dubrel.project.history import History
 from dubrel.translation.choosing import missing_tasks
 
@@ -57,6 +59,7 @@ class CoreSession:
             project = any_project(chance)
             check_project(project)
             self.history, self.first = History(project), project
+            self.facing: dict[int, tuple[Project, Facing]] = {}
             self.uncaptioned: set[int] = set()
             self.aside: Project = project  # what a job began with, and where
             self.mark, self.latest = self.history.mark(), words_of(project)[-1].end_ms
@@ -100,11 +103,29 @@ class CoreSession:
                 self.done += 1
         self.latest = max([self.latest, *(word.end_ms for word in words_of(history.present))])
         check_project(history.present, self.uncaptioned)
+        self._check_facing(history.present)
         if step % 10 == 0:
             check_saved(history.present)
         if self.folder is not None and step % 40 == 39:
             self.verb = "kill and recover"
             self._killed()
+
+    def _check_facing(self, project: Project) -> None:
+        """What stands beside what, kept up by each change, is what is found anew."""
+        for track in project.tracks:
+            if track.spoken:
+                continue
+            before, facing = self.facing.get(track.id, (None, Facing()))
+            if before is None or before.track(track.id) is None:
+                kept = facing.slots(project, track)
+            else:
+                kept = facing.renewed(change_between(before, project), track)
+            anew = Facing().slots(project, track)
+            assert [(one.caption, one.sources) for one in kept] == [
+                (one.caption, one.sources) for one in anew
+            ]
+            assert [facing.place_of(one.id) for one in kept] == list(range(len(anew)))
+            self.facing[track.id] = (project, facing)
 
     def _note_uncaptioned(self, old: Project, new: Project, verb: str) -> None:
         """Words whose captions a person deleted may be in none from then on, whatever is undone."""
@@ -173,3 +194,7 @@ def run_core(seeds: range, steps: int, folder: Path | None = None) -> tuple[int,
         found += session.run()
         done += session.done
     return done, found
+
+
+def _pair(slot: Slot) -> tuple[Caption | None, tuple[Caption, ...]]:
+    return slot.caption, slot.sources

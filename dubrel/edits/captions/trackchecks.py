@@ -10,7 +10,7 @@ from dubrel.captions.checks import Finding, Shown, findings_of
 from dubrel.model import Caption, CaptionTrack, HouseStyle, Project, Turn, Word
 from dubrel.project.captiontext import rows_of, text_of, words_in_no_caption
 from dubrel.project.changes import Change, exchanged
-from dubrel.project.index import caption_with, captions_of, place_in, turn_of, turn_with
+from dubrel.project.index import captions_of, place_in, track_index, turn_of, turn_with
 
 _BEFORE = 3  # words; one of them is the last that shows before a word that changed
 
@@ -95,10 +95,9 @@ def captions_touched(change: Change, track: CaptionTrack) -> Iterator[Caption]:
     if change.old.cameras.switches is not project.cameras.switches:
         for ms in set(change.old.shots) ^ set(project.shots):
             ids |= {one.id for one in _near(track, ms)}
-    old = change.old.track(track.id)
+    now, then = (track_index(each, track.id).captions for each in (project, change.old))
     for one in ids:
-        caption = caption_with(project, track.id, one)
-        before = caption_with(change.old, track.id, one) if old is not None else None
+        caption, before = now.get(one), then.get(one)
         if caption is not None:
             place = place_in(track.captions, caption)
             yield from track.captions[max(0, place - 1) : place + 1]

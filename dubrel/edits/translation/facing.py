@@ -47,24 +47,41 @@ class Facing:
         self._made: dict[tuple[int, ...], Slot] = {}
         self._last: list[Slot] = []
         self._places: dict[int, int] = {}
+        self._source_places: dict[int, int] = {}
 
     def renewed(self, change: Change, track: CaptionTrack) -> Sequence[Slot]:
         """The slots after a change: at its cost alone where captions only say something else."""
-        ids = change.captions.get(track.id, frozenset())
-        old = track_index(change.old, track.id).captions
-        new = track_index(change.new, track.id).captions
-        if change.captions.get(track.translates or 0) or not self._last:
-            return self.slots(change.new, track)
         found = list(self._last)
-        for one in ids:
-            before, after, place = old.get(one), new.get(one), self._places.get(one)
+        if found and self._renew_sources(found, change, track) and self._renew_captions(found, change, track):
+            self._last = found
+            return found
+        return self.slots(change.new, track)
+
+    def _renew_captions(self, found: list[Slot], change: Change, track: CaptionTrack) -> bool:
+        """Put the captions that changed into their slots; whether each has stayed where it was."""
+        then, now = (track_index(each, track.id).captions for each in (change.old, change.new))
+        for one in change.captions.get(track.id, ()):
+            before, after, place = then.get(one), now.get(one), self._places.get(one)
             if before is None or after is None or place is None or found[place].caption is not before:
-                return self.slots(change.new, track)
+                return False
             if (before.sources, before.start_ms) != (after.sources, after.start_ms):
-                return self.slots(change.new, track)
+                return False
             found[place] = Slot(found[place].sources, after)
-        self._last = found
-        return found
+        return True
+
+    def _renew_sources(self, found: list[Slot], change: Change, track: CaptionTrack) -> bool:
+        """The same for the captions of the original."""
+        source = track.translates or 0
+        then, now = (track_index(each, source).captions for each in (change.old, change.new))
+        for one in change.captions.get(source, ()):
+            before, after, place = then.get(one), now.get(one), self._source_places.get(one)
+            if before is None or after is None or place is None or before.start_ms != after.start_ms:
+                return False
+            sources = tuple(after if each is before else each for each in found[place].sources)
+            if after not in sources:
+                return False
+            found[place] = Slot(sources, found[place].caption)
+        return True
 
     def place_of(self, slot_id: int) -> int:
         """Where the slot with an id stands; -1 where there is none."""
@@ -101,4 +118,5 @@ class Facing:
             self._made[key] = slot
             found.append(slot)
         self._last, self._places = found, {one.id: nth for nth, one in enumerate(found)}
+        self._source_places = {each.id: nth for nth, one in enumerate(found) for each in one.sources}
         return found

@@ -7,18 +7,20 @@ nearly every call of the library. A short project is done with before a process 
 from __future__ import annotations
 
 import pickle
+import time
 from collections.abc import Callable
 from concurrent.futures import CancelledError
 from concurrent.futures.process import BrokenProcessPool
 from typing import Any, TypeVar
 
 from dubrel.base.helper import Helper
-from dubrel.base.value import replace
+from dubrel.base.value import Value, replace
 from dubrel.model import Project
 
 T = TypeVar("T")
 LONG = 3000  # words
-_TURNS, _CAPTIONS = 25, 100  # that are pickled in one go: the interpreter is held meanwhile
+_TURNS, _CAPTIONS = 8, 100  # that are pickled in one go: the interpreter is held meanwhile
+_REST_S = 0.001  # between two pieces, so that whoever waits for the interpreter gets it
 
 
 class Apart:
@@ -65,7 +67,13 @@ def packed(project: Project) -> list[bytes]:
     lists = [(turns, _TURNS), *((one.captions, _CAPTIONS) for one in tracks)]
     counts = [-(-len(some) // size) for some, size in lists]
     parts = [some[at : at + size] for some, size in lists for at in range(0, len(some), size)]
-    return [pickle.dumps((bare, counts), 5), *(pickle.dumps(part, 5) for part in parts)]
+    return [pickle.dumps((bare, counts), 5), *map(_pickled, parts)]
+
+
+def _pickled(part: tuple[Value, ...]) -> bytes:
+    made = pickle.dumps(part, 5)
+    time.sleep(_REST_S)
+    return made
 
 
 def unpacked(pieces: list[bytes]) -> Project:
