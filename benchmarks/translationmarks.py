@@ -43,7 +43,9 @@ def mark_s(project: Project, track_id: int) -> tuple[float, int]:
         change = change_between(project, made)
         track = made.track(track_id)
         assert track is not None
-        marks = sum(bool(source_changes(made, track, one)) for one in translations_touched(change, track))
+        marks = sum(
+            bool(source_changes(made, track, one)) for one in translations_touched(change, track).values()
+        )
         spent.append(time.perf_counter() - began)
     return sorted(spent)[3], marks
 

@@ -3,44 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from operator import is_
-from typing import TypeVar
+from functools import cached_property
+from typing import Any
 
 from dubrel.base.value import Value, field
 from dubrel.model import Caption, CaptionTrack, Project
+from dubrel.project.index import exchanged, turn_with
 
-T = TypeVar("T")
 _NONE: frozenset[int] = frozenset()
 
 
-def exchanged(old: Sequence[T], new: Sequence[T]) -> tuple[list[T], list[T]]:
-    """The objects that only the first, and those that only the second of two sequences holds.
-
-    Compared by identity, at the speed of C; an object that only changed its
-    place may be in both lists.
-
-    Examples
-    --------
-    >>> a, b, c, d = "a", "b", "c", "d"
-    >>> exchanged((a, b, c), (a, d, c))
-    (['b'], ['d'])
-    """
-    if old is new:
-        return [], []
-    same = list(map(is_, old, new))
-    if len(old) == len(new):
-        places = [place for place, kept in enumerate(same) if not kept] if False in same else []
-        return [old[place] for place in places], [new[place] for place in places]
-    start = same.index(False) if False in same else len(same)
-    tail_room = len(same) - start
-    tails = list(map(is_, reversed(old[len(old) - tail_room :]), reversed(new[len(new) - tail_room :])))
-    tail = tails.index(False) if False in tails else len(tails)
-    gone, come = old[start : len(old) - tail], new[start : len(new) - tail]
-    before, after = set(map(id, gone)), set(map(id, come))
-    return [one for one in gone if id(one) not in after], [one for one in come if id(one) not in before]
-
-
-class Change(Value):
+class Change(Value, dict=True):
     """One step from a project to another, and what differs.
 
     Attributes
@@ -59,6 +32,24 @@ class Change(Value):
     turns: frozenset[int] = _NONE
     captions: Mapping[int, frozenset[int]] = field(default_factory=dict)
     notes: frozenset[int] = _NONE
+
+    @cached_property
+    def words(self) -> frozenset[int]:
+        """Ids of the words that came, went or are others, and of all words of turns with another speaker."""
+        found = set[int]()
+        for turn_id in self.turns:
+            old, new = turn_with(self.old, turn_id), turn_with(self.new, turn_id)
+            if old is not None and new is not None and old.speaker == new.speaker:
+                gone, come = exchanged(old.words, new.words)
+                found.update(word.id for word in (*gone, *come))
+            else:
+                found.update(word.id for turn in (old, new) if turn is not None for word in turn.words)
+        return frozenset(found)
+
+    @cached_property
+    def once(self) -> dict[object, Any]:
+        """What is found out of it once for all that look at it."""
+        return {}
 
     @property
     def speakers(self) -> bool:

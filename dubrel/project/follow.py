@@ -13,9 +13,9 @@ from typing import Concatenate, ParamSpec
 
 from dubrel.base.value import replace
 from dubrel.model import Caption, CaptionTrack, Note, Project, Turn, Word
-from dubrel.project.changes import exchanged
 from dubrel.project.index import (
     captions_of,
+    exchanged,
     index_of,
     notes_on,
     track_index,

@@ -9,9 +9,9 @@ from dubrel.base.timecode import snap_to_frame
 from dubrel.base.value import replace
 from dubrel.captions.setting.drafts import Draft, draft_of, two_people
 from dubrel.model import Caption, CaptionTrack, Project, Turn, Word
-from dubrel.project.changes import exchanged
 from dubrel.project.index import (
     captions_of,
+    exchanged,
     place_in,
     track_index,
     translations_of,

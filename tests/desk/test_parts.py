@@ -24,8 +24,7 @@ from dubrel.edits.intake import add_heard
 from dubrel.edits.words.wording import replace_text, split_turn
 from dubrel.media.peaks import Peaks
 from dubrel.model import Note, Project
-from dubrel.project.changes import exchanged
-from dubrel.project.index import index_of, turn_of, turn_with, word_with
+from dubrel.project.index import exchanged, index_of, turn_of, turn_with, word_with
 from dubrel.project.queries import word_at
 
 

@@ -287,7 +287,7 @@ def test_captions_are_checked_again_where_the_picture_changes_now(talk):
     talk = set_again(talk, None)
     caption = talk.captions.captions[3]
     made = switched(talk, caption.start_ms + 120, talk.cameras.all[1].id)
-    touched = {one.id for one in captions_touched(change_between(talk, made), made.captions)}
+    touched = captions_touched(change_between(talk, made), made.captions).keys()
     before, after = check_track(talk, talk.captions), check_track(made, made.captions)
     differ = {one for one in before.keys() | after.keys() if before.get(one) != after.get(one)}
     assert differ <= touched

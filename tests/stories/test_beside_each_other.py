@@ -259,11 +259,11 @@ def test_the_neighbour_of_a_caption_that_is_moved_away_is_checked_again():
     track = project.captions
     moved_one = replace(track.captions[1], start_ms=90_000, end_ms=91_000)
     new = with_captions(project, track.id, {moved_one.id: moved_one})
-    touched = {one.id for one in captions_touched(change_between(project, new), new.captions)}
+    touched = captions_touched(change_between(project, new), new.captions)
     assert track.captions[0].id in touched
     split = split_turn(project, project.transcript.turns[0].id, project.transcript.turns[0].offsets[5])
     last = next(c for c in split.captions.captions if words(split)[4].id in c.words)
-    assert last.id in {one.id for one in captions_touched(change_between(project, split), split.captions)}
+    assert last.id in captions_touched(change_between(project, split), split.captions)
     assert check_track(split, split.captions) is not None
 
 

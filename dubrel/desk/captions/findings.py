@@ -69,7 +69,7 @@ class Findings(Follower):
             for caption_id in change.captions.get(track.id, ()):
                 if caption_with(change.new, track.id, caption_id) is None:
                     self._forget(caption_id)
-            self._waiting |= dict.fromkeys(one.id for one in captions_touched(change, track))
+            self._waiting |= dict.fromkeys(captions_touched(change, track))
         if change.tracks or change.captions or change.turns:
             self._find_lost(change)
         self._timer.start()

@@ -249,7 +249,7 @@ class CaptionPage(Page):
             return
         place = self.current
         self.show_items(self.captions)
-        by_id = {one.id: one for one in captions_touched(change, track)}
+        by_id = captions_touched(change, track)
         noted = bool(change.notes)
         for caption in self.captions if noted else by_id.values():  # their words may be others
             at = place_in(self.captions, caption)

@@ -157,7 +157,7 @@ class FacingSheet(Page):
         place = self.current
         self.show_items(self._facing.renewed(change, track))
         if change.turns or change.captions.get(source):
-            touched = {one.id for one in translations_touched(change, track)}
+            touched = translations_touched(change, track)
             sources = change.captions.get(source, frozenset())
             for at, slot in enumerate(self.column.items):
                 if self.column.built(at) is not None and (

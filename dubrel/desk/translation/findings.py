@@ -95,8 +95,8 @@ class TranslationFindings(Follower):
             if caption_with(change.new, track.id, caption_id) is None:
                 self._forget(caption_id)
                 self._waiting.pop(caption_id, None)
-        self._wait_for(one.id for one in translations_touched(change, track))
-        self._wait_for(one.id for one in captions_touched(change, track))
+        self._wait_for(translations_touched(change, track))
+        self._wait_for(captions_touched(change, track))
 
     # -- what is known ----------------------------------------------------------------
 

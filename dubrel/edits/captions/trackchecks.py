@@ -9,7 +9,7 @@ from dubrel.base.catalogue import Message
 from dubrel.captions.checks import Finding, Shown, findings_of
 from dubrel.model import Caption, CaptionTrack, HouseStyle, Project, Turn, Word
 from dubrel.project.captiontext import rows_of, text_of, words_in_no_caption
-from dubrel.project.changes import Change, exchanged
+from dubrel.project.changes import Change
 from dubrel.project.index import captions_of, place_in, track_index, turn_of, turn_with
 
 _BEFORE = 3  # words; one of them is the last that shows before a word that changed
@@ -77,19 +77,26 @@ def missing(words: Iterable[Word]) -> list[Finding]:
     return [Finding("no caption", text, run[0].start_ms) for text, run in zip(said, runs)]
 
 
-def captions_touched(change: Change, track: CaptionTrack) -> Iterator[Caption]:
-    """The captions of a track whose findings or text a change may have changed.
+def captions_touched(change: Change, track: CaptionTrack) -> dict[int, Caption]:
+    """The captions of a track whose findings or text a change may have changed, by id.
 
     Those that came or are others with the one before each, and those that hold
     a word that is another.
     """
+    key = ("captions touched", track.id)
+    if key not in change.once:
+        change.once[key] = {one.id: one for one in _touched(change, track)}
+    found: dict[int, Caption] = change.once[key]
+    return found
+
+
+def _touched(change: Change, track: CaptionTrack) -> Iterator[Caption]:
     project, ids = change.new, set(change.captions.get(track.id, ()))
     recording = change.old.media is not project.media or change.old.frame_rate != project.frame_rate
     if recording or _rules(change.old, track.id) != _rules(project, track.id):
         yield from track.captions
         return
-    words = _other_words(change)
-    ids |= captions_of(project, track.id, words).keys()
+    ids |= captions_of(project, track.id, _words_and_before(change)).keys()
     if change.speakers:
         ids |= {one.id for one in track.captions if one.named}
     if change.old.cameras.switches is not project.cameras.switches:
@@ -126,17 +133,16 @@ def _rules(project: Project, track_id: int) -> tuple[HouseStyle, str] | None:
     return (track.style, track.language) if track else None
 
 
-def _other_words(change: Change) -> Iterator[int]:
-    """Ids of the words that are others, and of all words of turns with another speaker."""
+def _words_and_before(change: Change) -> set[int]:
+    """Ids of the words that are others, and of those before them: after these, another word is said now."""
+    key = "words and before"
+    if key in change.once:
+        return change.once[key]
+    found = change.once[key] = set(change.words)
     for turn_id in change.turns:
-        old, new = turn_with(change.old, turn_id), turn_with(change.new, turn_id)
-        if new is None:
-            continue
-        if old is None or old.speaker != new.speaker:
-            yield from (word.id for word in new.words)
-        else:
-            gone, come = exchanged(old.words, new.words)
-            for words, turn in ((come, new), (gone, old)):
-                for word in words:  # and those before it, after which another word is said now
-                    place = turn.index_of[word.id]
-                    yield from (one.id for one in turn.words[max(0, place - _BEFORE) : place + 1])
+        for project in (change.old, change.new):
+            words = turn.words if (turn := turn_with(project, turn_id)) is not None else ()
+            for place, word in enumerate(words):
+                if word.id in change.words:
+                    found.update(one.id for one in words[max(0, place - _BEFORE) : place])
+    return found

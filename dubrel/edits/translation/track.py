@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterable, Iterator
+from collections.abc import Collection, Iterable
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
@@ -305,18 +305,20 @@ def source_changes(project: Project, track: CaptionTrack, caption: Caption) -> t
     )
 
 
-def translations_touched(change: Change, track: CaptionTrack) -> Iterator[Caption]:
-    """The captions of a translation that a change may concern, at the cost of its turns."""
-    found: dict[int, Caption] = {}
-    for one in change.captions.get(track.id, ()):
-        caption = caption_with(change.new, track.id, one)
-        if caption is not None:
-            found[one] = caption
-    for turn_id in change.turns:
-        for turn in (turn_with(change.old, turn_id), turn_with(change.new, turn_id)):
-            if turn is not None:
-                found |= captions_of(change.new, track.id, (word.id for word in turn.words))
-    yield from found.values()
+def translations_touched(change: Change, track: CaptionTrack) -> dict[int, Caption]:
+    """The captions of a translation that a change may concern, by id.
+
+    Those that are others, and those of the turns that are: a sentence may end elsewhere now.
+    """
+    key = ("translations touched", track.id)
+    if key not in change.once:
+        held = track_index(change.new, track.id).captions
+        both = (turn_with(value, one) for one in change.turns for value in (change.old, change.new))
+        words = {word.id for turn in both if turn is not None for word in turn.words}
+        own = {one: held[one] for one in change.captions.get(track.id, ()) if one in held}
+        change.once[key] = own | captions_of(change.new, track.id, words)
+    found: dict[int, Caption] = change.once[key]
+    return found
 
 
 def source_text(project: Project, track: CaptionTrack, caption: Caption) -> str:
