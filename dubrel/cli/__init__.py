@@ -31,6 +31,7 @@ from dubrel.cli import (
     translate,
     voice,
 )
+from dubrel.cli.common import end_progress, say
 from dubrel.packages import problems
 from dubrel.privacy import forget_reports
 from dubrel.user.kept import DamageSaid
@@ -73,7 +74,7 @@ def main(argv: Sequence[str] | None = None) -> int:
     """
     argv = list(sys.argv[1:] if argv is None else argv)
     forget_reports()
-    damage = DamageSaid(_say)
+    damage = DamageSaid(say)
     try:
         if (argv and argv[0] in COMMANDS) or argv[:1] in (["-h"], ["--help"], ["--version"]):
             args = parser().parse_args(argv)
@@ -83,26 +84,23 @@ def main(argv: Sequence[str] | None = None) -> int:
         _refuse_what_is_no_file(argv)
         return desk.open_window([Path(one) for one in argv], media)
     except DubrelError as error:
-        _say(str(error))
+        say(str(error))
         return 2
     except BrokenPipeError:  # whoever read the output wants no more of it
         os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
         return 128 + signal.SIGPIPE
     except OSError as error:
         where = f"“{error.filename}”: " if error.filename else ""
-        _say(f"{where}{cause_of(error)}. Check it and try again.")
+        say(f"{where}{cause_of(error)}. Check it and try again.")
         return 2
     except KeyboardInterrupt:
-        _say("stopped.")
+        say("stopped.")
         return 2
     finally:
+        end_progress()
         for said in problems():
-            _say(said)
+            say(said)
         damage.close()
-
-
-def _say(text: str) -> None:
-    print(f"dubrel: {text}", file=sys.stderr)
 
 
 def _with_recording(argv: list[str]) -> tuple[list[str], Path | None]:

@@ -14,7 +14,7 @@ from dubrel.cli.common import (
     add_quiet,
     read_input,
     refuse_unwritable,
-    show,
+    shown,
     style_named,
     write_output,
 )
@@ -53,9 +53,8 @@ def _align(args: argparse.Namespace) -> int:
     language = language_named(args.language)
     pieces, media = read_script(args.script), probe(args.media)
     project = Project(title=args.script.stem, media=media)
-    for event in align_script(media, pieces, language):
+    for event in shown(align_script(media, pieces, language), args.quiet):
         project = fold(project, event)
-        show(event, args.quiet)
     write_output(set_again(project, style), args.output, args.quiet)
     return 0
 
@@ -79,8 +78,7 @@ def _audit(args: argparse.Namespace) -> int:
         project = set_again(project)
     ids, cues = audit_cues(project)
     status = 0
-    for event in audit_captions(media, cues):
-        show(event, args.quiet)
+    for event in shown(audit_captions(media, cues), args.quiet):
         if isinstance(event, Audited):
             report = event.report
             status = 0 if report.clean else 1

@@ -16,8 +16,7 @@ from dubrel.cli.common import (
     add_quiet,
     cut_named,
     read_input,
-    show,
-    warn,
+    shown,
     with_media,
 )
 
@@ -121,7 +120,7 @@ def _rules(args: argparse.Namespace) -> CameraRules:
 def _gathered(project: Project, args: argparse.Namespace) -> Project:
     from dubrel.edits.cameras.gathering import with_cameras
     from dubrel.jobs.cuts.camerafinding import find_cameras
-    from dubrel.jobs.machinery.events import CamerasFound, Warning_
+    from dubrel.jobs.machinery.events import CamerasFound
 
     media = project.media
     if media is None or not Path(media.path).is_file():
@@ -130,13 +129,9 @@ def _gathered(project: Project, args: argparse.Namespace) -> Project:
         if not project.cameras.all:
             raise DubrelError("The project has no cameras. Name their films after it.")
         return project
-    for event in find_cameras(media, args.films):
+    for event in shown(find_cameras(media, args.films), args.quiet):
         if isinstance(event, CamerasFound):
             project = with_cameras(project, event.found)
-        elif isinstance(event, Warning_):
-            warn([event.message], args.quiet)
-        else:
-            show(event, args.quiet)
     return project
 
 
@@ -156,12 +151,9 @@ def _with_faces(project: Project, quiet: bool) -> Project:
     from dubrel.jobs.cuts.camerafaces import find_shown
     from dubrel.jobs.machinery.events import ShownFound
 
-    for event in find_shown(project):
-        if isinstance(event, ShownFound):
-            for camera_id, people in event.found:
-                project = camera_changed(project, camera_id, shows=people)
-        else:
-            show(event, quiet)
+    for event in shown(find_shown(project), quiet):
+        for camera_id, people in event.found if isinstance(event, ShownFound) else ():
+            project = camera_changed(project, camera_id, shows=people)
     return project
 
 

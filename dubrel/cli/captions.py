@@ -21,9 +21,10 @@ from dubrel.cli.common import (
     read_input,
     refuse_beyond,
     refuse_unwritable,
-    show,
+    shown,
     span_of,
     style_named,
+    warn,
     with_media,
     with_pictures,
     write_output,
@@ -174,8 +175,7 @@ def _shots(args: argparse.Namespace) -> int:
     from dubrel.jobs.pictures import find_pictures
     from dubrel.media.probe import probe
 
-    for event in find_pictures(probe(args.input)):
-        show(event, args.quiet)
+    for event in shown(find_pictures(probe(args.input)), args.quiet):
         if isinstance(event, PicturesFound):
             if args.json:
                 banners = [asdict(one) for one in event.banners]
@@ -183,4 +183,6 @@ def _shots(args: argparse.Namespace) -> int:
             else:
                 for ms in event.shots:
                     print(format_clock(ms))
+                if not event.shots:
+                    warn(["No shot changes were found."], args.quiet)
     return 0

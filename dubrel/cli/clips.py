@@ -17,7 +17,8 @@ from dubrel.cli.common import (
     how_many,
     own,
     read_input,
-    show,
+    show_all,
+    shown,
     warn,
     with_media,
 )
@@ -95,8 +96,7 @@ def _heard(project: Project, quiet: bool) -> Heard:
         warn(["The recording is not there: clips are found by the words alone."], quiet)
         return Heard()
     if heard_in(media) is None:
-        for event in listen_for_clips(media):
-            show(event, quiet)
+        show_all(listen_for_clips(media), quiet)
     return heard_in(media) or Heard()
 
 
@@ -143,13 +143,11 @@ def _released(
     from dubrel.jobs.machinery.events import NotWritten, Written
 
     files, problems = list[str](), list[str]()
-    for event in release_clips(project, ids, kit, args.output):
+    for event in shown(release_clips(project, ids, kit, args.output), args.quiet):
         if isinstance(event, Written):
             files.append(event.path)
         elif isinstance(event, NotWritten):
             problems.append(event.message)
-        else:
-            show(event, args.quiet)
     return files, problems
 
 

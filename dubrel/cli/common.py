@@ -3,20 +3,22 @@
 from __future__ import annotations
 
 import argparse
+import shutil
 import sys
 from collections.abc import Callable, Iterable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
-from typing import TYPE_CHECKING, TypeAlias
+from typing import TYPE_CHECKING, TypeAlias, TypeVar
 
 from dubrel.base.errors import DubrelError
 
 if TYPE_CHECKING:
-    from dubrel.jobs.machinery.events import Event, Progress
+    from dubrel.jobs.machinery.events import Progress
     from dubrel.jobs.machines.security import Certificates
     from dubrel.model import Cut, HouseStyle, Project
 
 
+T = TypeVar("T")
 Subcommands: TypeAlias = "argparse._SubParsersAction[argparse.ArgumentParser]"
 
 
@@ -342,10 +344,9 @@ def with_pictures(project: Project, quiet: bool) -> Project:
     from dubrel.jobs.pictures import looked_at
     from dubrel.model import Project
 
-    for found in looked_at(project):
+    for found in shown(looked_at(project), quiet):
         if isinstance(found, Project):
             return found
-        show(found, quiet)
     return project
 
 
@@ -394,25 +395,77 @@ def own(path: Path) -> Iterator[None]:
         claimed.give_up()
 
 
+class _ProgressLine:
+    """How far a job is, on standard error: one line of a terminal, gone before anything else is said.
+
+    Where it is no terminal, a line for each stage and each further fifth of it.
+    """
+
+    def __init__(self) -> None:
+        self._shown, self._told = False, ("", 0)
+
+    def draw(self, event: Progress) -> None:
+        """Show how far it is."""
+        left = f", {event.left_s:.0f} s left" if event.left_s is not None else ""
+        line = f"{event.stage}: {event.fraction:.0%}{left}"
+        if sys.stderr.isatty():
+            fitting = line[: shutil.get_terminal_size().columns - 1]
+            print(f"\r\033[K{fitting}", end="", file=sys.stderr, flush=True)
+            self._shown = True
+        elif (told := (event.stage, int(event.fraction * 5))) != self._told:
+            self._told = told
+            print(line, file=sys.stderr, flush=True)
+
+    def clear(self) -> None:
+        """Take the line away."""
+        if self._shown:
+            print("\r\033[K", end="", file=sys.stderr, flush=True)
+        self._shown, self._told = False, ("", 0)
+
+
+_line = _ProgressLine()  # there is one standard error
+
+
+def say(text: str) -> None:
+    """Say a sentence on standard error."""
+    _line.clear()
+    print(f"dubrel: {text}", file=sys.stderr)
+
+
 def warn(messages: Iterable[str], quiet: bool) -> None:
     """Say warnings on standard error."""
     for message in () if quiet else messages:
-        print(f"dubrel: {message}", file=sys.stderr)
+        say(message)
 
 
-def show(event: Event, quiet: bool) -> None:
-    """Show progress and warnings of a job."""
+def show(event: object, quiet: bool) -> None:
+    """Show an event of a job where it is progress or a warning."""
     from dubrel.jobs.machinery.events import Progress, Warning_
 
-    if isinstance(event, Progress):
-        _show_progress(event, quiet)
-    elif isinstance(event, Warning_):
+    if not isinstance(event, Progress):
+        end_progress()  # a result is printed next
+    elif not quiet:
+        _line.draw(event)
+    if isinstance(event, Warning_):
         warn([event.message], quiet)
 
 
-def _show_progress(event: Progress, quiet: bool) -> None:
-    if quiet:
-        return
-    left = f", {event.left_s:.0f} s left" if event.left_s is not None else ""
-    line = f"{event.stage}: {event.fraction:.0%}{left}"
-    print(f"\r{line:<50}", end="" if sys.stderr.isatty() else "\n", file=sys.stderr, flush=True)
+def shown(events: Iterable[T], quiet: bool) -> Iterator[T]:
+    """What a job says, with its progress and warnings shown; no progress stays once it is done."""
+    try:
+        for event in events:
+            show(event, quiet)
+            yield event
+    finally:
+        end_progress()
+
+
+def show_all(events: Iterable[object], quiet: bool) -> None:
+    """Let a job run to its end; nothing but its progress and warnings matters."""
+    for _ in shown(events, quiet):
+        pass
+
+
+def end_progress() -> None:
+    """Take the line that says how far a job is away: something else is printed next."""
+    _line.clear()

@@ -17,7 +17,8 @@ from dubrel.cli.common import (
     as_cut,
     read_input,
     refuse_unwritable,
-    show,
+    say,
+    shown,
     warn,
     with_media,
     write_output,
@@ -87,8 +88,7 @@ def _fetch(args: argparse.Namespace) -> int:
     folder = args.output if args.output.is_dir() else args.output.parent
     target = free_name(offered, folder) if args.output.is_dir() else args.output
     _agree(offered, target, args.yes)
-    for event in fetch(offered, target.absolute()):
-        show(event, args.quiet)
+    for event in shown(fetch(offered, target.absolute()), args.quiet):
         if isinstance(event, Written):
             print(event.path)
     return 0
@@ -100,7 +100,7 @@ def _agree(offered: Offered, target: Path, agreed: bool) -> None:
     through = f", through {', '.join(offered.through)}" if offered.through else ""
     near = " It is on this machine or this network." if offered.near else ""
     what = f"“{offered.name}”, {size}, from {offered.shown}{through}, to “{target}”.{near}"
-    print(f"dubrel: {what}", file=sys.stderr)
+    say(what)
     if agreed:
         return
     if not sys.stdin.isatty():

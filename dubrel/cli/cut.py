@@ -18,7 +18,8 @@ from dubrel.cli.common import (
     own,
     read_input,
     refuse_unwritable,
-    show,
+    show_all,
+    shown,
     warn,
     with_media,
     write_output,
@@ -145,8 +146,7 @@ def write_cut(
     elif suffix in CUT_FORMS:
         warn(write_cut_list(project, cut, path, rate), quiet)
     else:
-        for event in make_film(cut_order(project, cut, path, captions)):
-            show(event, quiet)
+        show_all(make_film(cut_order(project, cut, path, captions)), quiet)
 
 
 def _rate(text: str | None) -> Fraction | None:
@@ -221,10 +221,9 @@ def _levels(project: Project, quiet: bool) -> Levels | None:
     if media is None or not media.has_audio or not Path(media.path).is_file():
         warn(["The recording is not there: pauses are found by the times of the words alone."], quiet)
         return None
-    for found in levels_read(media):
+    for found in shown(levels_read(media), quiet):
         if isinstance(found, Levels):
             return found
-        show(found, quiet)
     return None
 
 
@@ -261,9 +260,8 @@ def _conform(args: argparse.Namespace) -> int:
 
     refuse_unwritable(args.output)
     project = with_media(read_input(args.input, args.quiet), args.media)
-    for found in conform(project, args.new):
+    for found in shown(conform(project, args.new), args.quiet):
         if not isinstance(found, Conformed):
-            show(found, args.quiet)
             continue
         warn(found.said, args.quiet)
         write_output(found.project, args.output, args.quiet)
@@ -279,6 +277,6 @@ def _conform(args: argparse.Namespace) -> int:
         for a, b in found.new:
             print(f"new   {format_clock(a)} {format_clock(b)}")
         for a, b, text in found.gone:
-            shown = text if len(text) <= _SHOWN else f"{text[:_SHOWN].rstrip()}…"
-            print(f"gone  {format_clock(a)} {format_clock(b)} {shown}")
+            begin = text if len(text) <= _SHOWN else f"{text[:_SHOWN].rstrip()}…"
+            print(f"gone  {format_clock(a)} {format_clock(b)} {begin}")
     return 0

@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING
 
 from dubrel.base.errors import DubrelError
 from dubrel.base.value import asdict
-from dubrel.cli.common import Subcommands, add_quiet, refuse_unwritable, write_output
+from dubrel.cli.common import Subcommands, add_quiet, refuse_unwritable, say, write_output
 
 if TYPE_CHECKING:
     from dubrel.store.recovery import Leftover
@@ -38,10 +38,7 @@ def _recover(args: argparse.Namespace) -> int:
     if args.output is None:
         _list(found, args.json)
         for folder in unreadable():
-            print(
-                f"dubrel: “{folder}” cannot be read. Look at base.dubrel in it, or delete it.",
-                file=sys.stderr,
-            )
+            say(f"“{folder}” cannot be read. Look at base.dubrel in it, or delete it.")
         return 0
     if not 1 <= args.which <= len(found):
         raise DubrelError(

@@ -23,7 +23,7 @@ from dubrel.cli.common import (
     listed,
     own,
     read_input,
-    show,
+    shown,
     warn,
     with_pictures,
 )
@@ -110,13 +110,11 @@ def _films(plan: list[Planned], folder: Path, quiet: bool) -> Iterator[Outcome]:
     from dubrel.jobs.releasing import films_made
     from dubrel.release.writing import Outcome
 
-    for event in films_made([one for one in plan if one.form.film], folder):
+    for event in shown(films_made([one for one in plan if one.form.film], folder), quiet):
         if isinstance(event, Written):
             yield Outcome(Path(event.path).name, event.path)
         elif isinstance(event, NotWritten):
             yield Outcome("", "", event.message)
-        else:
-            show(event, quiet)
 
 
 def _one(path: Path, folder: Path, kit: Kit, args: argparse.Namespace) -> _Done:
@@ -181,11 +179,10 @@ def _as_it_plays(project: Project, kit: Kit, args: argparse.Namespace, scratch: 
     there = project.media is not None and Path(project.media.path).is_file()
     if not (there and wants_recording(kit)):
         return made
-    for found in rendered(project, cut, scratch):
+    for found in shown(rendered(project, cut, scratch), args.quiet):
         if isinstance(found, Media):
             assert made.media is not None
             return replace(made, media=replace(made.media, path=found.path, size=found.size))
-        show(found, args.quiet)
     return made
 
 

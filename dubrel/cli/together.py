@@ -11,7 +11,7 @@ from dubrel.base.errors import DubrelError
 from dubrel.base.text import counted
 from dubrel.base.timecode import format_clock
 from dubrel.base.value import asdict
-from dubrel.cli.common import Subcommands, add_json, add_quiet, own, warn
+from dubrel.cli.common import Subcommands, add_json, add_quiet, own, show_all, warn
 
 if TYPE_CHECKING:
     from dubrel.edits.merging.merging import Conflict, Whose
@@ -76,7 +76,7 @@ def _merge(args: argparse.Namespace) -> int:
 
 def _hand_over(args: argparse.Namespace) -> int:
     from dubrel.base.files import try_writing
-    from dubrel.cli.common import read_input, show
+    from dubrel.cli.common import read_input
     from dubrel.jobs.handing import hand_over
     from dubrel.store.handover import SUFFIX
 
@@ -92,8 +92,7 @@ def _hand_over(args: argparse.Namespace) -> int:
     if media is not None and not there:
         warn([f"“{media.name}” is not there, so it does not go along."], args.quiet)
     recording = media.path if media is not None and there else ""
-    for event in hand_over(project, recording, str(args.project), str(target)):
-        show(event, args.quiet)
+    show_all(hand_over(project, recording, str(args.project), str(target)), args.quiet)
     print(target)
     return 0
 

@@ -20,12 +20,15 @@ from dubrel.cli.common import (
     add_send,
     add_track,
     agree_to_send,
+    end_progress,
     refuse_beyond,
     refuse_unwritable,
-    show,
+    say,
+    shown,
     span_of,
     style_named,
     tracks_of,
+    warn,
     write_output,
 )
 
@@ -96,6 +99,7 @@ def _transcribe(args: argparse.Namespace) -> int:
     failed = 0
     for recording, target in zip(recordings, targets):
         if len(recordings) > 1 and not args.quiet:
+            end_progress()
             print(f"{recording.name} → {target}", file=sys.stderr)
         try:
             if span is not None:
@@ -107,9 +111,7 @@ def _transcribe(args: argparse.Namespace) -> int:
             if len(recordings) == 1:
                 raise
             failed += 1
-            print(f"\ndubrel: {error}", file=sys.stderr)
-        if not args.quiet:
-            print(file=sys.stderr)
+            say(str(error))
     if failed:
         raise DubrelError(f"{failed} of {len(recordings)} recordings failed; the others are written.")
     return 0
@@ -119,7 +121,6 @@ def _terms(path: Path | None, quiet: bool) -> Callable[[Project], Project]:
     """What puts the terms of a list into a transcript; nothing without a list."""
     if path is None:
         return lambda project: project
-    from dubrel.cli.common import warn
     from dubrel.finding.termspots import with_sure_terms
     from dubrel.formats.words.termlist import read_terms
 
@@ -151,15 +152,13 @@ def _transcribe_one(
 
     written = False
     try:
-        for said in transcribed_project(recording, choices, style):
+        for said in shown(transcribed_project(recording, choices, style), quiet):
             if isinstance(said, Project):
                 try:
                     write_output(finish(said), target, quiet)
                 except DubrelError as error:
                     raise kept(error) from error
                 written = True
-            else:
-                show(said, quiet)
     except (DubrelError, KeyboardInterrupt) as error:
         if written:
             why = str(error) if isinstance(error, DubrelError) else "Stopped."

@@ -18,7 +18,7 @@ from dubrel.cli.common import (
     agree_to_send,
     read_input,
     refuse_unwritable,
-    show,
+    shown,
     span_of,
     style_named,
     warn,
@@ -205,8 +205,7 @@ def _worked(project: Project, order: Order, quiet: bool) -> tuple[Project, dict[
     from dubrel.jobs.translating import translate
 
     known: dict[tuple[str, str], Weighed] = {}
-    for event in translate(order):
-        show(event, quiet)
+    for event in shown(translate(order), quiet):
         project = fold(project, event)
         if isinstance(event, SentencesWeighed):
             known |= {(one.source, one.target): one for one in event.found}
@@ -225,8 +224,7 @@ def _all_weighed(
     track = project.track(track_id)
     assert track is not None
     rest = unweighed(pairs_of(project, track), known)
-    for event in weigh(rest, order.source, order.target, order.back) if rest else ():
-        show(event, quiet)
+    for event in shown(weigh(rest, order.source, order.target, order.back) if rest else (), quiet):
         if isinstance(event, SentencesWeighed):
             known |= {(one.source, one.target): one for one in event.found}
     return project, known

@@ -19,7 +19,7 @@ from dubrel.cli.common import (
     listed,
     read_input,
     refuse_unwritable,
-    show,
+    show_all,
     style_named,
     tracks_of,
     with_media,
@@ -126,8 +126,7 @@ def _forward(args: argparse.Namespace) -> int:
         loudness=None if args.loudness == "as-is" else float(args.loudness),
         tracks=tracks_of(args.media, args.track, args.quiet) if media.has_audio else (),
     )
-    for event in make_film(order):
-        show(event, args.quiet)
+    show_all(make_film(order), args.quiet)
     return 0
 
 
@@ -172,8 +171,7 @@ def _speak(args: argparse.Namespace) -> int:
     try_writing(args.output)
     loudness = None if args.loudness == "as-is" else float(args.loudness)
     order = FilmOrder("spoken", source, str(args.output.absolute()), loudness=loudness, speaking=speaking)
-    for event in make_film(order):
-        show(event, args.quiet)
+    show_all(make_film(order), args.quiet)
     if args.captions:
         [spoken] = [event for event in speak_lines(speaking) if isinstance(event, LinesSpoken)]
         _write_captions(spoken, speaking.language, args)

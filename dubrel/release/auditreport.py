@@ -6,7 +6,7 @@ from typing import Any
 
 from dubrel.base.catalogue import tr
 from dubrel.base.timecode import format_clock
-from dubrel.model import Audit, Course
+from dubrel.model import Audit
 from dubrel.model.audit import ON_TIME
 
 _SMALL_MS = 100
@@ -45,8 +45,11 @@ def as_json(report: Audit) -> dict[str, Any]:
     }
 
 
-def course_in_words(course: Course) -> str:
+def course_in_words(report: Audit) -> str:
     """What is wrong with the whole, in one sentence."""
+    course = report.course
+    if report.captions and not any(one.heard for one in report.captions):
+        return tr("None of the captions is spoken in the recording.")
     if course.kind == "shift":
         return tr("All captions are {way}.").format(way=_way(course.shift_ms))
     if course.kind == "drift":
@@ -71,7 +74,7 @@ def _way(offset_ms: float) -> str:
 
 def as_text(report: Audit) -> str:
     """The report for reading: the course, then every caption that is not on time."""
-    rows = [course_in_words(report.course)]
+    rows = [course_in_words(report)]
     for one in report.captions:
         if one.mark != ON_TIME:
             clock = format_clock(one.start_ms)

@@ -84,10 +84,10 @@ def test_faults_of_the_whole_are_told_apart_and_repaired(audited, true_cues, kin
 
 
 def test_a_known_rate_is_named(audited, true_cues):
-    course = audited(displaced(true_cues, lambda ms: ms * 25 / 24)).course
-    assert course.known_factor == "24/25"
-    assert course.factor == pytest.approx(24 / 25)
-    assert "24/25" in course_in_words(course)
+    report = audited(displaced(true_cues, lambda ms: ms * 25 / 24))
+    assert report.course.known_factor == "24/25"
+    assert report.course.factor == pytest.approx(24 / 25)
+    assert "24/25" in course_in_words(report)
 
 
 def test_a_line_that_nobody_said_and_a_line_that_is_missing(audited, true_cues):

@@ -27,7 +27,7 @@ class OffsetPlot(QWidget):
         fixed(self.setMinimumHeight, 190)
         self.setProperty(ACCESS, "drawn")
         self.setAccessibleName(tr("Offset of each caption over time"))
-        self.setAccessibleDescription(course_in_words(report.course))
+        self.setAccessibleDescription(course_in_words(report))
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """Draw the band in which captions are on time, the course, then the captions."""
@@ -99,7 +99,7 @@ class AuditDialog(QDialog):
         self.resize(860, 600)
         self.fix = ""
         box = titled_box(self, tr("Timing audit"))
-        box.addWidget(label(course_in_words(report.course)))
+        box.addWidget(label(course_in_words(report)))
         box.addWidget(OffsetPlot(report, theme))
         box.addWidget(
             label(
