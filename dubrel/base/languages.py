@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
-from functools import lru_cache
+import shutil
+from functools import cache, lru_cache, partial
+from pathlib import Path
 from typing import Any
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
+from dubrel.base.files import write_atomically
+from dubrel.base.folders import cache_root
 
 UNKNOWN = "und"
 """The tag of a language that nobody has said and no text has told."""
@@ -173,9 +177,7 @@ def detect_language(text: str) -> str:
     letters = sum(sign.isalpha() for sign in sample)
     if (letters < _LEAST_LETTERS and sample.isascii()) or not letters:
         return ""
-    import py3langid  # late: most work does without
-
-    ranked = [(usual_tag(tag), float(score)) for tag, score in py3langid.rank(sample)]
+    ranked = [(usual_tag(tag), score) for tag, score in likely_languages(sample)]
     best, top = ranked[0]
     if best in LANGUAGES or (best in _NATIONAL and letters >= 4 * _LEAST_LETTERS):
         return best
@@ -185,3 +187,51 @@ def detect_language(text: str) -> str:
     if top - score < _NEAR * max(1.0, letters / 300):
         return frequent
     return "" if best == "zxx" else best
+
+
+_MODEL = ("ptc", "pc", "classes", "nextmove", "nextmove_row", "out_feat")
+
+
+def likely_languages(text: str) -> list[tuple[str, float]]:
+    """Tags of the languages that a text may be written in, the likeliest first, with their scores."""
+    return [(str(tag), float(score)) for tag, score in _identifier().rank(text)]
+
+
+@cache
+def _identifier() -> Any:
+    """The package's own, with a model that is mapped from unpacked files: unpacking takes half a second."""
+    import numpy as np  # late: most work does without both
+    from py3langid.langid import LanguageIdentifier
+
+    try:
+        folder = _unpacked_model()
+        part = {name: np.load(folder / f"{name}.npy", "r", allow_pickle=False) for name in _MODEL}
+    except (DubrelError, OSError, EOFError, ValueError, KeyError):  # no room for it, or another layout
+        import py3langid
+
+        return py3langid
+    moves, rows = memoryview(part["nextmove"]), memoryview(part["nextmove_row"])
+    classes, features = part["classes"].tolist(), part["out_feat"].tolist()
+    return LanguageIdentifier(part["ptc"], part["pc"], classes, moves, features, tk_row=rows)
+
+
+def _unpacked_model() -> Path:
+    """The arrays of the package's model as files in the cache, written where they are not there yet."""
+    import lzma
+    import tempfile
+
+    import numpy as np
+    from py3langid import langid
+
+    packed = Path(langid.__file__).parent / "data" / "model.npz.xz"
+    folder = cache_root() / f"languages-{packed.stat().st_size}"
+    if all((folder / f"{name}.npy").is_file() for name in _MODEL):
+        return folder
+    folder.mkdir(parents=True, exist_ok=True)
+    with lzma.open(packed) as source, tempfile.TemporaryFile() as plain:
+        shutil.copyfileobj(source, plain)
+        plain.seek(0)
+        with np.load(plain, allow_pickle=False) as data:
+            for name in _MODEL:
+                write_atomically(folder / f"{name}.npy", partial(np.save, arr=data[name]))
+    return folder

@@ -9,7 +9,7 @@ from functools import lru_cache
 from rapidfuzz.distance import JaroWinkler
 
 from dubrel.base.catalogue import Message
-from dubrel.base.languages import main_tag
+from dubrel.base.languages import likely_languages, main_tag
 from dubrel.base.text import bare_word
 from dubrel.base.value import Value
 from dubrel.model import Term
@@ -166,9 +166,7 @@ _COMMON = frozenset("en pt es fr de it nl pl ru tr ja ko zh ar sv da no".split()
 
 @lru_cache(maxsize=20_000)
 def _likely(text: str) -> tuple[tuple[str, float], ...]:
-    import py3langid  # late: most work does without
-
-    return tuple((str(tag), float(score)) for tag, score in py3langid.rank(text))
+    return tuple(likely_languages(text))
 
 
 def _without_names(one: Told) -> str:

@@ -15,6 +15,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 from itertools import pairwise
 
+from dubrel.base.languages import likely_languages
 from dubrel.base.value import Value
 
 ENCODINGS = {
@@ -253,10 +254,8 @@ def _guess(sample: bytes, encoding: str, likely: tuple[str, ...]) -> Guess:
 @lru_cache(maxsize=64)
 def _languages(text: str) -> tuple[str, ...]:
     """What the plain letters of a text may be written in, the likeliest first."""
-    import py3langid  # late: most files are UTF-8
-
     same = {"no": "nb", "nn": "nb", "bs": "hr", "sh": "hr"}
-    ranked = [same.get(one, one) for one, _ in py3langid.rank(text)[:12]]
+    ranked = [same.get(one, one) for one, _ in likely_languages(text)[:12]]
     return tuple(dict.fromkeys(one for one in ranked if one in _LETTERS))[:5]
 
 
