@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from functools import cached_property
+from operator import attrgetter, sub
 
 from dubrel.base.value import Value, field
 from dubrel.model.motion import Motion
@@ -151,7 +152,8 @@ class CaptionTrack(Value, dict=True):
     @cached_property
     def longest_ms(self) -> int:
         """How long the longest caption is."""
-        return max((one.end_ms - one.start_ms for one in self.captions), default=0)
+        ends, starts = map(attrgetter("end_ms"), self.captions), map(attrgetter("start_ms"), self.captions)
+        return max(map(sub, ends, starts), default=0)  # at the speed of C: asked after each step of a drag
 
     @cached_property
     def rules(self) -> HouseStyle:

@@ -8,7 +8,8 @@ from __future__ import annotations
 
 from bisect import bisect_left
 from collections.abc import Iterable, Iterator, Sequence
-from operator import is_
+from itertools import compress
+from operator import is_, is_not
 from typing import Any, TypeVar
 
 from immutables import Map
@@ -73,10 +74,10 @@ def exchanged(old: Sequence[T], new: Sequence[T]) -> tuple[list[T], list[T]]:
     """
     if old is new:
         return [], []
-    same = list(map(is_, old, new))
     if len(old) == len(new):
-        places = [place for place, kept in enumerate(same) if not kept] if False in same else []
+        places = list(compress(range(len(old)), map(is_not, old, new)))
         return [old[place] for place in places], [new[place] for place in places]
+    same = list(map(is_, old, new))
     start = same.index(False) if False in same else len(same)
     tail_room = len(same) - start
     tails = list(map(is_, reversed(old[len(old) - tail_room :]), reversed(new[len(new) - tail_room :])))
