@@ -56,6 +56,15 @@ def seconds_of(code: str, times: int = 5) -> float:
     return sorted(spent)[times // 2]
 
 
+def wait(ms: int) -> None:
+    """Let the application run for so long; in ``QTest.qWait`` no thread of ours would."""
+    from PySide6.QtCore import QEventLoop, QTimer
+
+    loop = QEventLoop()
+    QTimer.singleShot(ms, loop.quit)
+    loop.exec()
+
+
 def open_window():  # type: ignore[no-untyped-def]
     """A window with all its rooms."""
     from dubrel.desk.passes import make_rooms

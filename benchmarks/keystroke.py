@@ -5,7 +5,7 @@ from __future__ import annotations
 import time
 
 import numpy as np
-from common import DEMO, open_window, report, settle
+from common import DEMO, open_window, report, settle, wait
 
 from dubrel.model import RecognisedWord
 
@@ -51,7 +51,7 @@ def strokes(count: int) -> tuple[float, float]:
     settle(window)
     window.player.set_source(DEMO / "slow-water-7.opus")
     window.player.play()
-    QTest.qWait(1500)  # the dictionary is there, the recording plays
+    wait(1500)  # the dictionary is there, the recording plays
     assert window.rooms["wording"].marks.there and window.player.playing
     spent = []
     for nth in range(120):

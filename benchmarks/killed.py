@@ -23,11 +23,12 @@ ROOT = Path(__file__).parent.parent
 
 SESSION = """
 import os, sys, time, random, hashlib
-sys.path.insert(0, "tests")
+sys.path[:0] = ["tests", "benchmarks"]
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 from pathlib import Path
 from PySide6.QtWidgets import QApplication
 from PySide6.QtTest import QTest
+from common import wait
 from conftest import spoken
 from dubrel.desk.passes import make_rooms
 from dubrel.desk.shell.kit.theme import DAY, load_fonts
@@ -68,7 +69,7 @@ while True:
     else:
         window.session.save(path)
     app.processEvents()
-    QTest.qWait(chance.choice((5, 30, 80)))
+    wait(chance.choice((5, 30, 80)))
 """
 
 

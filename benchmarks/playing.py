@@ -9,19 +9,17 @@ from __future__ import annotations
 
 import time
 
-from common import DEMO, open_window, report
+from common import DEMO, open_window, report, wait
 
 PODCAST, FROM_MS, SECONDS = "slow-water-7", 20_000, 8
 
 
 def share_of_a_core(player) -> float:  # type: ignore[no-untyped-def]
     """How much of a core this process takes while it plays."""
-    from PySide6.QtTest import QTest
-
     player.play()
-    QTest.qWait(500)
+    wait(500)
     began, spent = time.perf_counter(), time.process_time()
-    QTest.qWait(1000 * SECONDS)
+    wait(1000 * SECONDS)
     share = (time.process_time() - spent) / (time.perf_counter() - began)
     player.pause()
     return share
@@ -31,7 +29,6 @@ def main() -> None:
     """Measure and print."""
     from PySide6.QtCore import QUrl
     from PySide6.QtMultimedia import QAudioOutput, QMediaPlayer
-    from PySide6.QtTest import QTest
     from PySide6.QtWidgets import QApplication
 
     app = QApplication([])
@@ -39,17 +36,17 @@ def main() -> None:
     bare, sound = QMediaPlayer(), QAudioOutput()
     bare.setAudioOutput(sound)
     bare.setSource(QUrl.fromLocalFile(str(DEMO / f"{PODCAST}.opus")))
-    QTest.qWait(1000)
+    wait(1000)
     bare.setPosition(FROM_MS)
     baseline = share_of_a_core(bare)
     window = open_window()
     window.resize(1280, 800)
     window.filing.open_path(DEMO / f"{PODCAST}.dubrel")
-    QTest.qWait(4000)  # the sound is read, the pages are made
+    wait(4000)  # the sound is read, the pages are made
     shares = {}
     for name in ("wording", "captions", "cut", "translation"):
         window.show_room(name)
-        QTest.qWait(1500)
+        wait(1500)
         window.player.seek(FROM_MS)
         shares[name] = round(share_of_a_core(window.player), 3)
     report(
