@@ -164,10 +164,9 @@ class Spelling:
 
     def __init__(self, language: str, own: Collection[str] = ()) -> None:
         try:
-            found = dictionaries_of(language)
-        except ImportError:
-            found = []
-        self._dictionaries = [_dictionary(folder, name) for folder, name in found]
+            self._dictionaries = [_dictionary(*one) for one in dictionaries_of(language)]
+        except (ImportError, OSError):  # without the package, or its library, no word is marked
+            self._dictionaries = []
         self._known: dict[str, bool] = {}
         self._meant: dict[str, list[str]] = {}
         self.own = frozenset(part for one in own for part in one.split())
