@@ -12,7 +12,6 @@ from pathlib import Path
 
 import pytest
 from conftest import DEMO
-from distributed import Client
 from recordings import part_of
 
 from dubrel.base.errors import DubrelError
@@ -148,6 +147,8 @@ def test_whoever_started_a_run_may_go_away_and_come_back(tmp_path, processes, sc
     client, _ = started(*command, cache=tmp_path / "mine", says="works")
     client.kill()
     client.wait()
+    from distributed import Client  # late: a second
+
     with Client(scheduler, set_as_default=False) as looking:
         [name] = looking.list_datasets()
         key = looking.get_dataset(name).key

@@ -2,8 +2,6 @@
 
 import numpy as np
 import pytest
-from pyloudnorm import Meter
-from scipy.signal import lfilter, resample_poly
 
 from dubrel.media.levelling import LOSSLESS, evening_gains, gains_between, limited
 from dubrel.media.loudness import (
@@ -32,28 +30,35 @@ def speech(seconds, level=0.1, channels=1, seed=2):
 
 @pytest.mark.parametrize(("rate", "channels"), [(48_000, 1), (48_000, 2), (44_100, 2)])
 def test_integrated_loudness_agrees_with_an_independent_meter(rate, channels):
+    import pyloudnorm  # late here and below: each process that collects tests would load it for seconds
+
     sound = speech(14, 0.08, channels)[:, : 14 * rate]
-    expected = Meter(rate, filter_class="DeMan").integrated_loudness(sound.T)
+    expected = pyloudnorm.Meter(rate, filter_class="DeMan").integrated_loudness(sound.T)
     found, _ = measured(chunks(sound), rate)
     assert found == pytest.approx(expected, abs=0.1)
 
 
 @pytest.mark.parametrize("rate", [8_000, 22_050, 44_100, 48_000, 192_000])
 def test_a_sound_is_weighed_as_by_the_filters_themselves_loud_and_hardly_heard(rate):
+    import pyloudnorm
+    from scipy import signal
+
     weighed = sound = np.random.default_rng(1).standard_normal((2, 3 * rate + 123))
     sound[:, rate : 2 * rate] *= 1e-5
-    expected = Meter(rate, filter_class="DeMan")._filters.values()
+    expected = pyloudnorm.Meter(rate, filter_class="DeMan")._filters.values()
     for ours, theirs in zip(ear_filters(rate), expected, strict=True):
         assert np.allclose(ours[0], theirs.b, rtol=1e-12) and np.allclose(ours[1], theirs.a, rtol=1e-12)
-        weighed = lfilter(theirs.b, theirs.a, weighed, axis=1)
+        weighed = signal.lfilter(theirs.b, theirs.a, weighed, axis=1)
     step = rate // 10
     tenths = (weighed[:, : 30 * step].reshape(2, 30, step) ** 2).mean(axis=2).sum(axis=0)
     assert np.allclose(EnergyMeter(rate).add(sound), tenths, rtol=1e-8)
 
 
 def test_peaks_between_samples_are_those_of_a_resampler():
+    from scipy import signal
+
     sound = np.random.default_rng(3).standard_normal((2, 5000))
-    fine = np.abs(resample_poly(sound, 4, 1, axis=1)[:, : 4 * 5000]).reshape(2, 5000, 4)
+    fine = np.abs(signal.resample_poly(sound, 4, 1, axis=1)[:, : 4 * 5000]).reshape(2, 5000, 4)
     assert np.allclose(true_peaks(sound), fine.max(axis=(0, 2)), atol=0.005)
 
 
