@@ -411,12 +411,14 @@ def test_the_drawer_offers_spellings_of_the_row_one_is_at(open_talk, qtbot):
     press(window, "spelling")
     spelling = page(window, "spelling")
     assert [row.of for row in spelling.list.rows] == ["thuoghts", "sternposst", "thuoghts"]
-    assert offered(spelling) == [] and not spelling.correct.isEnabled()  # they are looked for
+    assert offered(spelling) == [] and not spelling.correct.isEnabled()
+    assert spelling.offers.placeholderText() == "Looking…"
     spelling.correct_row()
     assert texts(window)[0] == before
     QTest.keyClick(spelling.list, Qt.Key.Key_Down)
     qtbot.waitUntil(lambda: bool(offered(spelling)))
-    assert offered(spelling)[0] == "sternmost" and spelling.correct.isEnabled()
+    assert offered(spelling)[0] == spelling.offers.currentText() == "sternmost"
+    assert spelling.correct.isEnabled()
     QTest.keyClick(spelling.list, Qt.Key.Key_Up)
     QTest.keyClick(spelling.list, Qt.Key.Key_Down)
     QTest.keyClick(spelling.list, Qt.Key.Key_Up)

@@ -79,14 +79,20 @@ class SpellingPage(DrawerPage):
         if text != self._offered:
             self._show_offers([])
         self._offered = text
+        self.offers.setPlaceholderText(tr("Looking…") if text else "")
         after = self.list.rows[self.list.rows.index(row) + 1 :] if row is not None else []
         ahead = next((one.text for one in after if row is not None and one.of != row.of), "")
-        self.marks.suggest(text, self._show_offers, ahead)
+        self.marks.suggest(text, self._show_found, ahead)
+
+    def _show_found(self, found: Sequence[str]) -> None:
+        self.offers.setPlaceholderText(tr("No suggestions") if self._offered else "")
+        self._show_offers(found)
 
     def _show_offers(self, found: Sequence[str]) -> None:
         if list(found) != [self.offers.itemText(nth) for nth in range(self.offers.count())]:
             self.offers.clear()  # else the one that was chosen stays chosen
             self.offers.addItems(found)
+            self.offers.setCurrentIndex(0 if found else -1)
         for one in (self.correct, self.correct_all, self.offers):
             one.setEnabled(bool(found))
 
