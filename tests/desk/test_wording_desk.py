@@ -16,6 +16,8 @@ from dubrel.edits.intake import set_turns
 from dubrel.edits.notes import CHAPTER, CLIP, PICTURE, QUERY
 from dubrel.edits.words.striking import struck
 from dubrel.jobs.encoding import index_path
+from dubrel.jobs.machinery.events import Recognised
+from dubrel.jobs.machinery.fold import arrival
 from dubrel.model import Project, RecognisedTurn, RecognisedWord, Speaker, Term, Timing
 from dubrel.project.captiontext import shown_captions
 from dubrel.user.terms import TERMS
@@ -395,6 +397,34 @@ def test_spelling_is_marked_suggested_and_learned(open_talk, qtbot):
     press(window, "spell")
     qtbot.waitUntil(lambda: not marks.marked(window.sheet.turns[0]))
     assert len(window.session.project.terms) == 1
+
+
+def test_a_spelling_is_chosen_while_words_arrive_or_another_project_is_opened(open_talk, qtbot):
+    window = open_talk
+    qtbot.waitUntil(lambda: window.rooms["wording"].marks.there)
+    window.sheet.move_caret(Spot(0, 0))
+    QTest.keyClicks(window.sheet, "Thuoghts ")
+    window.sheet.move_caret(Spot(0, 2))
+
+    def chosen(meanwhile):
+        def answer(word, offers, at):
+            meanwhile()
+            return offers[0]
+
+        window.dialogs.suggestion = answer
+        press(window, "spell")
+
+    more = Recognised(tuple(spoken("And more.", start=90_000)))
+    chosen(lambda: window.session.amend(arrival(more, window.session.project.next_id)))
+    assert texts(window)[0].startswith("Thoughts ") and texts(window)[-1].endswith("And more.")
+    press(window, "undo")
+    window.sheet.move_caret(Spot(0, 2))
+    chosen(lambda: QTest.keyClicks(window.sheet, "x"))
+    assert "is another word now" in window.message.text()
+    assert texts(window)[0].startswith("Thxuoghts ")
+    other = Project(title="Other", media=None)
+    chosen(lambda: window.session.open(other, None, saved=True))
+    assert "another project was opened" in window.message.text() and window.session.project is other
 
 
 def offered(spelling):

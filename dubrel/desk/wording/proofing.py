@@ -8,6 +8,7 @@ from time import monotonic
 from typing import TYPE_CHECKING
 
 from dubrel.base.catalogue import tr
+from dubrel.base.errors import DubrelError
 from dubrel.desk.sheet.typing import TypingSheet
 from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.desk import Desk
@@ -17,7 +18,8 @@ from dubrel.desk.wording.spellingmarks import SpellingMarks
 from dubrel.edits.notes import CHAPTER, CLIP, PICTURE, QUERY, SHOW, phrase_of
 from dubrel.edits.words.terms import Correction, bare, with_term
 from dubrel.edits.words.wording import replace_text
-from dubrel.model import Term
+from dubrel.model import Project, Term
+from dubrel.project.index import turn_of
 
 if TYPE_CHECKING:
     from dubrel.desk.wording.drawer import Drawer
@@ -121,21 +123,29 @@ class ProofingTools:
         if found is None or found[1] < 0:
             return
         turn, place = found
-        word = turn.words[place]
+        word, history = turn.words[place], self.session.history
         at = self.sheet.viewport().mapToGlobal(self.sheet.caret_rect().bottomLeft().toPoint())
-        project = self.session.project
         chosen = self.ask.suggestion(bare(word.text), self.marks.suggestions(word.text), at)
-        if chosen is None or self.session.project is not project:
+        if chosen is None:
             return
+
+        def corrected(project: Project) -> Project:  # words may have arrived meanwhile
+            now = turn_of(project, word.id)
+            here = now.index_of[word.id] if now is not None else 0
+            if now is None or now.words[here].text != word.text:
+                raise DubrelError(
+                    tr("“{text}” is another word now. Nothing was changed.").format(text=bare(word.text))
+                )
+            start = now.offsets[here]
+            return replace_text(project, now.id, start, start + len(word.text), chosen)
+
         if chosen:
-            start = turn.offsets[place]
-            made = replace_text(project, turn.id, start, start + len(word.text), chosen)
-            self.session.apply(made, tr("Correct “{text}”").format(text=bare(word.text)), base=project)
+            label = tr("Correct “{text}”").format(text=bare(word.text))
+            self.session.step(corrected, label, within=history)
         else:
             term = Term(bare(word.text))
-            self.session.apply(
-                with_term(project, term), tr("Add the term “{right}”").format(right=term.right), base=project
-            )
+            label = tr("Add the term “{right}”").format(right=term.right)
+            self.session.step(lambda project: with_term(project, term), label, within=history)
 
     # -- terms -------------------------------------------------------------------------
 
