@@ -1,6 +1,7 @@
 """The window, driven as a person drives it."""
 
 import shutil
+from concurrent.futures import Future
 from pathlib import Path
 
 import pytest
@@ -8,7 +9,7 @@ from conftest import BOARDS, DEMO, spoken, words
 from PySide6.QtCore import QEventLoop, QMimeData, QPoint, QPointF, Qt, QTimer, QUrl
 from PySide6.QtGui import QDropEvent, QGuiApplication, QInputMethodEvent
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication
+from PySide6.QtWidgets import QApplication, QWidget
 from recordings import caption_lines
 
 from dubrel.base.value import replace
@@ -507,6 +508,35 @@ def test_no_page_is_made_while_somebody_types(window, qtbot, monkeypatch, boards
         QApplication.processEvents()
     assert window.pages.count() == before
     qtbot.waitUntil(lambda: window.pages.count() > before + 2)  # at rest they are
+
+
+def test_pages_and_panels_that_are_made_ahead_are_dressed(window, qtbot, monkeypatch):
+    for name in ("_FIRST_MS", "_LEAST_MS", "_TIMES"):
+        monkeypatch.setattr(f"dubrel.desk.shell.frame.preparing.{name}", 0)
+    early = Future()
+    window.prepare(early)
+    for _ in range(40):
+        QApplication.processEvents()
+    assert window.pages.count() == 1  # what is loaded early comes first
+    early.set_result(None)
+    rooms, dressed = window.rooms.values(), Qt.WidgetAttribute.WA_WState_Polished
+    panels = [room.panel for room in rooms if room.panel is not None]
+
+    def bare():
+        parts = [
+            one for page in (*panels, *(room.page for room in rooms)) for one in page.findChildren(QWidget)
+        ]
+        return [one for one in parts if not one.testAttribute(dressed) and not one.isWindow()]
+
+    def placed():
+        in_pages = all(window.pages.indexOf(room.page) >= 0 for room in rooms)
+        return in_pages and all(window.booth.isAncestorOf(one) for one in panels)
+
+    qtbot.waitUntil(lambda: placed() and not bare())
+    assert not any(one.isVisible() for one in panels)
+    for name, room in window.rooms.items():
+        window.show_room(name)
+        assert room.page.isVisible() and (room.panel is None or room.panel.isVisible())
 
 
 def test_what_was_said_of_a_project_goes_with_it_and_what_is_said_of_the_next_stays(window, tmp_path):
