@@ -533,7 +533,7 @@ def test_pages_and_panels_that_are_made_ahead_are_dressed(window, qtbot, monkeyp
         return in_pages and all(window.booth.isAncestorOf(one) for one in panels)
 
     qtbot.waitUntil(lambda: placed() and not bare())
-    assert not any(one.isVisible() for one in panels)
+    assert [one for one in panels if one.isVisible()] == [window.current.panel]
     for name, room in window.rooms.items():
         window.show_room(name)
         assert room.page.isVisible() and (room.panel is None or room.panel.isVisible())
