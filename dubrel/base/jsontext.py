@@ -11,7 +11,7 @@ import msgspec
 
 MOST_BYTES = 32 << 20  # some five hundred thousand words
 _MOST_CONTAINERS = 2_000_000
-_AT_ONCE = 1 << 18  # a hundredth of a second
+_AT_ONCE = 1 << 17  # some thousandths of a second
 _MEMBERS = msgspec.json.Decoder(dict[str, msgspec.Raw])
 _ROWS = msgspec.json.Decoder(list[msgspec.Raw])
 

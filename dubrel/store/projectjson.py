@@ -20,7 +20,7 @@ from dubrel.model import Camera, Caption, CaptionTrack, Cut, Media, Note, Projec
 VERSION = 10
 _COLUMNS = ("id", "text", "start_ms", "end_ms", "doubt", "timing")
 _NO_TEXT = re.compile("[\ud800-\udfff]")
-_PIECE = 2000  # rows that are encoded at once: another thread has its turn in between
+_PIECE = 200  # rows that are encoded at once: another thread has its turn in between
 
 _USUAL: dict[str, Any] = {
     "title": "Untitled",

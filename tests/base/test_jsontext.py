@@ -39,7 +39,7 @@ def test_in_pieces_it_is_the_same(seed):
         "": 4 * [parts],
     }
     for text in (json.dumps(value), json.dumps(value, ensure_ascii=False, indent=1)):
-        assert len(text) > 1 << 18
+        assert len(text) > 1 << 17
         assert beside(text) == beside(text.encode()) == value
 
 
