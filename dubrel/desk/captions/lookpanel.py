@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QTimer
-from PySide6.QtGui import QImage
+from PySide6.QtGui import QImage, QShowEvent
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QVBoxLayout, QWidget
 
 from dubrel.base.catalogue import shipped, tr
@@ -14,6 +14,7 @@ from dubrel.desk.captions.editing import CaptionEditing
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.frame.picture import Picture
 from dubrel.desk.shell.kit.buttonrow import ButtonRow
+from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.sentence import Blank, Sentence
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, label
@@ -152,6 +153,7 @@ def _leaving_parts() -> list[str | Blank]:
     ]
 
 
+@guarded
 class LookPanel(QWidget):
     """Place and look of the captions."""
 
@@ -235,7 +237,9 @@ class LookPanel(QWidget):
         return dict(track.looks).get(speaker, track.look)
 
     def refresh(self) -> None:
-        """Show place and look."""
+        """Show place and look, if they are looked at."""
+        if not self.isVisible():
+            return
         if self.look is not self._shown:
             self._shown = self.look
             self.sentence.show_values(self.look)
@@ -248,6 +252,11 @@ class LookPanel(QWidget):
             else ""
         )
         self._wait.start()
+
+    def showEvent(self, event: QShowEvent) -> None:
+        """Show what holds now."""
+        super().showEvent(event)
+        self.refresh()
 
     def refresh_names(self) -> None:
         """List the looks there are, and which of them this is."""

@@ -18,7 +18,7 @@ from dubrel.desk.shell.kit.theme import text_font, time_font, ui_font
 from dubrel.edits.captions.times import move_edge, move_whole, snapped
 from dubrel.model import Caption, CaptionTrack
 from dubrel.project.captiontext import text_of
-from dubrel.project.index import caption_with
+from dubrel.project.index import caption_with, track_index
 from dubrel.project.queries import captions_between
 
 CAPTIONS = BELOW + 36
@@ -66,17 +66,17 @@ class CaptionBars:
         quiet, look = strip.theme.colour("quiet"), strip.theme.colour("look")
         top, foot = px(CAPTIONS) + 3, px(CAPTIONS) + 3 + px(_HIGH)
         first = int(strip.x_of(start_ms) - strip.left) // 2 * 2 + strip.left  # always the same columns
+        captions = track.captions
+        ahead = bisect_right(captions, strip.ms_at(first), key=lambda one: one.start_ms)
         for x in range(first, int(strip.x_of(end_ms)) + 1, 2):
             ms = strip.ms_at(x)
-            place = bisect_right(track.captions, ms, key=lambda one: one.start_ms) - 1
-            if place >= 0 and track.captions[place].end_ms > ms:
+            while ahead < len(captions) and captions[ahead].start_ms <= ms:
+                ahead += 1
+            if ahead and captions[ahead - 1].end_ms > ms:
                 painter.fillRect(x, top, 1, 2, quiet)
                 painter.fillRect(x, foot - 1, 1, 1, quiet)
-        columns = {
-            round(strip.x_of(caption.start_ms))
-            for one in self._broken
-            if (caption := caption_with(self.session.project, track.id, one)) is not None
-        }
+        held = track_index(self.session.project, track.id).captions
+        columns = {round(strip.x_of(held[one].start_ms)) for one in self._broken if one in held}
         for x in columns:
             painter.fillRect(x, foot - 3, 1, 3, look)
 

@@ -225,7 +225,7 @@ class FacingSheet(Page):
         items = self.column.items
         count, start = len(items), self.current
         start = start if start >= 0 else -1 if step > 0 else count
-        order = [(start + step * k) % count for k in range(1, count + 1)] if count else []
+        order = ((start + step * k) % count for k in range(1, count + 1))
         found = next((place for place in order if wanted(items[place])), None)
         if found is not None:
             self.choose(found)
