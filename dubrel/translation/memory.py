@@ -101,8 +101,11 @@ class Memory:
         return int(self._read("select count(*) from sentences")[0][0])
 
     def _read(self, query: str, values: Iterable[str] = ()) -> list:
-        with self._lock:
-            return self._base.execute(query, tuple(values)).fetchall()
+        try:
+            with self._lock:
+                return self._base.execute(query, tuple(values)).fetchall()
+        except sqlite3.Error as error:
+            raise self._unusable(error) from error
 
     def add(self, rows: Iterable[tuple[str, str]], source: str, target: str, project: str = "") -> int:
         """Take sentences in; the latest translation of a sentence counts. How many were new or others.
@@ -131,13 +134,22 @@ class Memory:
         return fresh
 
     def forget(self, sentence: str, source: str, target: str) -> None:
-        """Take a sentence out."""
-        with self._lock, self._base:
-            self._base.execute(
-                "delete from sentences where source_language = ? and target_language = ? and source = ?",
-                (main_tag(source), main_tag(target), _plain(sentence)),
-            )
-            self._lists.pop((main_tag(source), main_tag(target)), None)
+        """Take a sentence out.
+
+        Raises
+        ------
+        DubrelError
+            If that cannot be written.
+        """
+        try:
+            with self._lock, self._base:
+                self._base.execute(
+                    "delete from sentences where source_language = ? and target_language = ? and source = ?",
+                    (main_tag(source), main_tag(target), _plain(sentence)),
+                )
+                self._lists.pop((main_tag(source), main_tag(target)), None)
+        except sqlite3.Error as error:
+            raise self._unusable(error) from error
 
     def exact(self, sentence: str, source: str, target: str) -> str:
         """The translation of exactly this sentence; empty where there is none."""

@@ -140,7 +140,7 @@ def test_what_is_approved_is_remembered_and_filled_in_where_it_comes_again(room,
     assert [slot.caption.text for slot in room.page.sheet.slots if slot.caption.said == last.said] == [
         "Agora secou."
     ] * 3
-    assert Memory(memory_path()).exact("It is dry now.", "en", "pt") == "Agora secou."
+    assert room.remembering.memory().exact("It is dry now.", "en", "pt") == "Agora secou."
     window.session.undo()
     assert texts(room).count("Agora secou.") == 1
 

@@ -3,8 +3,10 @@
 Nothing is lost.
 """
 
+import sqlite3
 import subprocess
 import sys
+from contextlib import closing
 
 import pytest
 from conftest import spoken, words
@@ -27,6 +29,7 @@ from dubrel.model import Project, RecognisedTurn, Speaker
 from dubrel.project.history import Mark
 from dubrel.project.tracks import with_captions
 from dubrel.translation.choosing import agreed_over, missing_tasks, tasks_of
+from dubrel.translation.memory import Memory, memory_path
 from dubrel.translation.pairs import pairs_of
 
 PEOPLE = [Speaker("s1", "Anna"), Speaker("s2", "Ben")]
@@ -262,14 +265,44 @@ def test_an_approval_that_is_undone_is_not_offered_by_the_memory(window, qtbot, 
     for one in pair.captions:
         room.page.sheet.choose_caption(one.id, seek=False)
         window.commands.run("approve")
-    memory, languages = room.remembering.memory(), ("en", "pt")
-    assert memory.exact(pair.source, *languages) == pair.target
+    remembered = lambda: room.remembering.memory().exact(pair.source, "en", "pt")  # noqa: E731
+    assert remembered() == pair.target
     window.commands.run("undo")
-    assert memory.exact(pair.source, *languages) == ""
+    assert remembered() == ""
     window.commands.run("redo")
-    assert memory.exact(pair.source, *languages) == pair.target
+    assert remembered() == pair.target
     window.commands.run("approve")  # taken back
-    assert memory.exact(pair.source, *languages) == "" and track.id
+    assert remembered() == "" and track.id
+    for _ in range(5):  # faster than a disk writes
+        window.commands.run("undo")
+        window.commands.run("redo")
+    assert remembered() == ""
+    window.commands.run("undo")
+    assert remembered() == pair.target
+
+
+def test_what_is_approved_right_before_the_window_closes_is_remembered(window, qtbot, room):
+    track = translated(room, window, qtbot)
+    room.page.sheet.choose(0)
+    for _ in track.captions:
+        window.commands.run("approve_next")
+    project = window.session.project
+    pairs = {(one.source, one.target) for one in pairs_of(project, project.track(track.id))}
+    window.desk.stop()
+    with closing(Memory(memory_path())) as memory:
+        assert {(one, other) for one, other, _ in memory.rows("en", "pt")} == pairs
+
+
+def test_a_memory_that_cannot_be_written_is_said_and_the_approval_stays(window, qtbot, room):
+    track = translated(room, window, qtbot)
+    assert len(room.remembering.memory()) == 0
+    with closing(sqlite3.connect(memory_path())) as other, other:
+        other.execute("drop table sentences")
+    room.page.sheet.choose(0)
+    for _ in track.captions:
+        window.commands.run("approve_next")
+    qtbot.waitUntil(lambda: "translation memory" in window.message.text())
+    assert all(one.done for one in window.session.project.track(track.id).captions)
 
 
 # -- steps and the caret ------------------------------------------------------------------------------

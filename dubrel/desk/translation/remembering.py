@@ -5,6 +5,9 @@ What it offers for the chosen sentence, what it learns, files in and out.
 
 from __future__ import annotations
 
+from concurrent.futures import Future, ThreadPoolExecutor, wait
+from functools import partial
+from threading import Lock
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QTimer, Signal
@@ -50,28 +53,42 @@ class Remembering(QObject):
         self._background = Background(self, until=desk.session.opened, newest=True)
         self._history = desk.session.history
         self._before: dict[tuple[str, str, str], str] = {}  # what the memory had for what was approved
+        self._opening = Lock()
+        self._writer: ThreadPoolExecutor | None = None  # a disk takes a tenth of a second for a sentence
+        self._writing, self._written = Background(self), Future[None]()
+        self._written.set_result(None)
         desk.session.changed.connect(self._on_changed)
         self._wait = QTimer(self, singleShot=True, interval=_WAIT_MS)
         self._wait.timeout.connect(self._ask)
 
     def memory(self) -> Memory:
-        """The user's memory.
+        """The user's memory, with all that was approved.
 
         Raises
         ------
         DubrelError
             If it cannot be opened.
         """
-        if self._memory is None:
-            from dubrel.translation.memory import Memory, memory_path  # late: the window opens without it
+        wait([self._written])
+        return self._opened()
 
-            self._memory = Memory(memory_path())
-        return self._memory
+    def _opened(self) -> Memory:
+        """The memory, with what is written by now."""
+        with self._opening:
+            if self._memory is None:
+                from dubrel.translation.memory import Memory, memory_path  # late: the window opens without it
+
+                self._memory = Memory(memory_path())
+            return self._memory
 
     def close(self) -> None:
-        """Let go of the file."""
+        """Let go of the file, once all is written."""
         self._wait.stop()
         self._background.close()
+        self._writing.close()
+        if self._writer is not None:
+            self._writer.shutdown()
+            self._writer = None
         if self._memory is not None:
             self._memory.close()
             self._memory = None
@@ -96,20 +113,20 @@ class Remembering(QObject):
         source, target, over, languages = self.source, self._target, self._over, self.languages
         if not source or not languages[1]:
             return
-        try:
-            memory = self.memory()
-        except DubrelError as error:
-            self.desk.say(str(error))
-            return
 
         def work() -> tuple[list[Match], list[str]]:
             from dubrel.translation.shorter import shorter_readings
 
-            matches = [one for one in memory.find(source, *languages) if one.target != target]
+            matches = [one for one in self._opened().find(source, *languages) if one.target != target]
             near = [one.target for one in matches if one.percent >= 90]
             return matches, shorter_readings(target, languages[1], near) if over else []
 
-        self._background.ask(work, self._take)
+        self._background.ask(work, self._take, self._failed)
+
+    def _failed(self, error: Exception) -> None:
+        if not isinstance(error, DubrelError):
+            raise error
+        self.desk.say(str(error))
 
     def _take(self, found: tuple[list[Match], list[str]]) -> None:
         self.offered, self.shorter = found
@@ -132,29 +149,39 @@ class Remembering(QObject):
         was, now = _approved(change.old, track_id, old), _approved(change.new, track_id, new)
         track = change.new.track(track_id)
         assert track is not None
+        elsewhere = track_id == self.findings.track_id and bool(
+            was and self.findings.is_approved(*was, old.id if old else 0)
+        )
+        if not now and (not was or elsewhere):
+            return
         languages = change.new.transcript.language, track.language
-        try:
-            if now:
-                known = self.memory().exact(now[0], *languages)
-                if known != now[1]:
-                    self._before[(*languages, now[0])] = known
-                    self.memory().add([now], *languages, change.new.title)
-            elif was and self.memory().exact(was[0], *languages) == was[1]:
-                elsewhere = track_id == self.findings.track_id and self.findings.is_approved(
-                    *was, old.id if old else 0
-                )
-                if not elsewhere:
-                    self._forget(was[0], languages)
-        except DubrelError as error:
-            self.desk.say(str(error))
+        work = partial(self._learn, self._before, was, now, languages, change.new.title)
+        if self._writer is None:
+            self._writer = ThreadPoolExecutor(1, thread_name_prefix="memory")
+        self._written = self._writer.submit(work)
+        self._writing.ask(self._written, lambda _: None, self._failed)
 
-    def _forget(self, sentence: str, languages: tuple[str, str]) -> None:
-        """The memory as it was before the sentence was approved here."""
-        before = self._before.pop((*languages, sentence), "")
-        if before:
-            self.memory().add([(sentence, before)], *languages, self.desk.session.project.title)
-        else:
-            self.memory().forget(sentence, *languages)
+    def _learn(
+        self,
+        before: dict[tuple[str, str, str], str],
+        was: tuple[str, str] | None,
+        now: tuple[str, str] | None,
+        languages: tuple[str, str],
+        title: str,
+    ) -> None:
+        """Remember a sentence, or have the memory as it was before that was approved here; in a thread."""
+        memory = self._opened()
+        if now:
+            known = memory.exact(now[0], *languages)
+            if known != now[1]:
+                before[(*languages, now[0])] = known
+                memory.add([now], *languages, title)
+        elif was and memory.exact(was[0], *languages) == was[1]:
+            earlier = before.pop((*languages, was[0]), "")
+            if earlier:
+                memory.add([(was[0], earlier)], *languages, title)
+            else:
+                memory.forget(was[0], *languages)
 
     def import_file(self) -> None:
         """Take the sentences of a TMX file in."""
@@ -165,12 +192,11 @@ class Remembering(QObject):
         from dubrel.translation.memory import of_units
 
         source, target = self.languages
-        memory = self.memory()
 
         def work() -> tuple[int, int, list[str]]:
             units, said = read_tmx(path)
             rows = of_units(units, source, target)
-            return len(rows), memory.add(rows, source, target), said
+            return len(rows), self.memory().add(rows, source, target), said
 
         count, fresh, said = beside(work)
         if not count:
@@ -199,7 +225,7 @@ class Remembering(QObject):
         from dubrel.formats.words.tmx import write_tmx
 
         source, target = self.languages
-        rows = self.memory().rows(source, target)
+        rows = beside(lambda: self.memory().rows(source, target))
         if not rows:
             self.desk.say(tr("The memory is empty for these languages. Approve some translations first."))
             return
