@@ -188,6 +188,8 @@ class CutBlock:
         theme = self.style.theme
         self._paint_traces(painter, origin)
         for nth, piece in enumerate(self.pieces):
+            if piece.token.kind != "gone" and nth not in chosen:  # most are words with nothing around them
+                continue
             rects = [one.translated(origin) for one in self.rects(nth)]
             if piece.token.kind == "gone":
                 self._paint_chip(painter, rects, nth == current)
@@ -197,6 +199,8 @@ class CutBlock:
         painter.setPen(theme.colour("ink"))
         self.layout.draw(painter, origin)
         for nth, piece in enumerate(self.pieces):
+            if piece.token.kind != "pause" and piece.token.proposed is None and nth != spoken:
+                continue
             rects = [one.translated(origin) for one in self.rects(nth)]
             if piece.token.kind == "pause" and rects:
                 self._paint_notch(painter, rects[0], piece.token, nth == current)
