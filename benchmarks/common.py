@@ -82,6 +82,7 @@ def settle(window) -> None:  # type: ignore[no-untyped-def]
     from PySide6.QtWidgets import QApplication
 
     sheet, captions = window.rooms["wording"].sheet, window.rooms["captions"]
-    while not sheet.column.settled or not captions.stanzas.column.settled:
+    shown = [page for page in (sheet, captions.stanzas) if page.isVisible()]  # others wait until they are
+    while not all(page.column.settled for page in shown):
         QApplication.processEvents()
     captions.findings.settle()
