@@ -27,7 +27,7 @@ from dubrel.project.index import caption_with
 if TYPE_CHECKING:
     from dubrel.translation.memory import Match, Memory
 
-_WAIT_MS = 120
+_WAIT_MS, _LONGEST_S = 120, 10
 
 
 class Remembering(QObject):
@@ -87,7 +87,8 @@ class Remembering(QObject):
         self._background.close()
         self._writing.close()
         if self._writer is not None:
-            self._writer.shutdown()
+            wait([self._written], _LONGEST_S)  # another process may hold the file
+            self._writer.shutdown(wait=False, cancel_futures=True)
             self._writer = None
         if self._memory is not None:
             self._memory.close()
