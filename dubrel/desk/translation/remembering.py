@@ -85,9 +85,9 @@ class Remembering(QObject):
         """Let go of the file, once all is written."""
         self._wait.stop()
         self._background.close()
-        self._writing.close()
+        wait([self._written], _LONGEST_S)  # another process may hold the file
+        self._writing.close()  # what is not begun by now is not begun
         if self._writer is not None:
-            wait([self._written], _LONGEST_S)  # another process may hold the file
             self._writer.shutdown(wait=False, cancel_futures=True)
             self._writer = None
         if self._memory is not None:
