@@ -6,6 +6,7 @@ import codecs
 import ctypes
 import os
 from collections.abc import Collection
+from concurrent.futures import ThreadPoolExecutor
 from functools import cache, lru_cache
 from pathlib import Path
 from threading import Lock
@@ -202,8 +203,10 @@ class Spelling:
             return True  # letters that the dictionary's encoding does not have: not its language
 
     def _suggested(self, word: str) -> list[str]:
-        try:
-            return [found for one in self._dictionaries for found in one.suggestions(word)]
+        try:  # side by side: each takes up to a third of a second
+            with ThreadPoolExecutor(max(1, len(self._dictionaries))) as pool:
+                found = pool.map(lambda one: one.suggestions(word), self._dictionaries)
+                return [each for some in found for each in some]
         except UnicodeError:
             return []  # letters that the dictionary's encoding does not have
 
