@@ -417,10 +417,15 @@ class _ProgressLine:
             print(line, file=sys.stderr, flush=True)
 
     def clear(self) -> None:
-        """Take the line away."""
+        """Take the line away; the job may go on."""
         if self._shown:
             print("\r\033[K", end="", file=sys.stderr, flush=True)
-        self._shown, self._told = False, ("", 0)
+        self._shown = False
+
+    def end(self) -> None:
+        """Take the line away: the job is over, and the next one begins with a line of its own."""
+        self.clear()
+        self._told = ("", 0)
 
 
 _line = _ProgressLine()  # there is one standard error
@@ -443,7 +448,7 @@ def show(event: object, quiet: bool) -> None:
     from dubrel.jobs.machinery.events import Progress, Warning_
 
     if not isinstance(event, Progress):
-        end_progress()  # a result is printed next
+        _line.clear()  # a result is printed next
     elif not quiet:
         _line.draw(event)
     if isinstance(event, Warning_):
@@ -467,5 +472,5 @@ def show_all(events: Iterable[object], quiet: bool) -> None:
 
 
 def end_progress() -> None:
-    """Take the line that says how far a job is away: something else is printed next."""
-    _line.clear()
+    """Take the line that says how far a job is away: it is over, or something else is printed next."""
+    _line.end()

@@ -61,6 +61,7 @@ def test_a_line_never_wraps(terminal, monkeypatch):
 def test_in_a_file_it_is_a_line_for_each_fifth_of_each_stage(capsys):
     for share in range(100):
         show(Progress("Reading", share / 100), False)
+        show(Finished(), False)  # what a job says besides begins no new count
     show(Progress("Writing", 0.0), False)
     assert capsys.readouterr().err.splitlines() == [
         *(f"Reading: {share}%" for share in (0, 20, 40, 60, 80)),
