@@ -380,12 +380,18 @@ def test_terms_are_accepted_ticked_skipped_and_undone(open_talk):
     assert texts(window)[0] == TEXT[0]
 
 
-def test_spelling_is_marked_suggested_and_learned(open_talk, qtbot):
-    window = open_talk
+def typed_wrong(window, qtbot, text):
+    """Something is typed at the beginning, once there is a dictionary; the marks."""
     marks = window.rooms["wording"].marks
     qtbot.waitUntil(lambda: marks.there)
     window.sheet.move_caret(Spot(0, 0))
-    QTest.keyClicks(window.sheet, "Thuoghts ")
+    QTest.keyClicks(window.sheet, text)
+    return marks
+
+
+def test_spelling_is_marked_suggested_and_learned(open_talk, qtbot):
+    window = open_talk
+    marks = typed_wrong(window, qtbot, "Thuoghts ")
     assert 0 in marks.marked(window.sheet.turns[0])
     window.sheet.move_caret(Spot(0, 2))
     window.dialogs.suggestion = lambda word, offers, at: offers[0]
@@ -401,9 +407,7 @@ def test_spelling_is_marked_suggested_and_learned(open_talk, qtbot):
 
 def test_a_spelling_is_chosen_while_words_arrive_or_another_project_is_opened(open_talk, qtbot):
     window = open_talk
-    qtbot.waitUntil(lambda: window.rooms["wording"].marks.there)
-    window.sheet.move_caret(Spot(0, 0))
-    QTest.keyClicks(window.sheet, "Thuoghts ")
+    typed_wrong(window, qtbot, "Thuoghts ")
     window.sheet.move_caret(Spot(0, 2))
 
     def chosen(meanwhile):
@@ -433,10 +437,7 @@ def offered(spelling):
 
 def test_the_drawer_offers_spellings_of_the_row_one_is_at(open_talk, qtbot):
     window = open_talk
-    marks = window.rooms["wording"].marks
-    qtbot.waitUntil(lambda: marks.there)
-    window.sheet.move_caret(Spot(0, 0))
-    QTest.keyClicks(window.sheet, "thuoghts sternposst thuoghts ")
+    typed_wrong(window, qtbot, "thuoghts sternposst thuoghts ")
     before = texts(window)[0]
     press(window, "spelling")
     spelling = page(window, "spelling")
@@ -462,10 +463,7 @@ def test_the_drawer_offers_spellings_of_the_row_one_is_at(open_talk, qtbot):
 
 def test_another_project_while_spellings_are_looked_for_is_offered_none_of_them(open_talk, qtbot):
     window = open_talk
-    marks = window.rooms["wording"].marks
-    qtbot.waitUntil(lambda: marks.there)
-    window.sheet.move_caret(Spot(0, 0))
-    QTest.keyClicks(window.sheet, "thuoghts ")
+    marks = typed_wrong(window, qtbot, "thuoghts ")
     press(window, "spelling")
     window.session._saved = window.session.project
     window.session.open(Project(title="Nothing"), None, saved=True)
