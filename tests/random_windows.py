@@ -13,6 +13,7 @@ from pathlib import Path
 from random import Random
 
 from conftest import equipped, spoken
+from dressed import undressed
 from PySide6.QtCore import QEventLoop, Qt, QTimer
 from PySide6.QtTest import QTest
 from random_checks import check_project, check_saved, plain, words_of
@@ -430,6 +431,7 @@ class WindowSession:
         assert window.sheet.caret.turn < max(1, len(project.transcript.turns)), "the caret is nowhere"
         if step % 10 == 0:
             window.grab()
+            assert undressed(window) == [], "in the colours of another theme"
             check_saved(project)
             track = project.captions
             window.findings.settle()

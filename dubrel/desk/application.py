@@ -63,8 +63,8 @@ def run(paths: Sequence[Path] = (), media: Path | None = None) -> int:
     load_fonts()
     install()
     from dubrel.desk.passes import make_rooms
-    from dubrel.desk.shell.frame.desktoplook import take_scale, theme_of
     from dubrel.desk.shell.frame.window import MainWindow
+    from dubrel.desk.shell.kit.desktoplook import take_scale, theme_of
     from dubrel.desk.shell.kit.guard import errors, tell
     from dubrel.packages import problems
     from dubrel.user.kept import DamageSaid

@@ -263,7 +263,9 @@ def test_the_picture_is_enlarged_and_goes_back_to_the_booth(desk):
     desk.commands.run("safe_areas")
     desk.booth.picture.grab()
     desk.show_room("wording")
-    assert desk.booth.layout().indexOf(desk.booth.picture) == 0 and desk.whole.currentWidget() is desk.body
+    assert (
+        desk.booth.head.layout().indexOf(desk.booth.picture) == 0 and desk.whole.currentWidget() is desk.body
+    )
 
 
 def test_a_look_is_changed_for_all_and_for_one_speaker(desk):

@@ -172,5 +172,5 @@ def test_a_choice_in_a_menu_is_a_step_that_can_be_undone(opened, popped):
 
 
 def test_the_button_beside_the_command_list_opens_the_menu(opened, popped, qtbot):
-    QTest.mouseClick(opened.menu_button, Qt.MouseButton.LeftButton)
+    QTest.mouseClick(opened.header.menu_button, Qt.MouseButton.LeftButton)
     assert len(popped) == 1

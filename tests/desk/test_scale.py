@@ -10,8 +10,8 @@ from PySide6.QtWidgets import QApplication, QLabel, QPushButton
 
 from dubrel.base.value import replace
 from dubrel.desk.captions.stanza import line_height
-from dubrel.desk.shell.frame import desktoplook
-from dubrel.desk.shell.frame.desktoplook import other_theme, theme_of
+from dubrel.desk.shell.kit import desktoplook
+from dubrel.desk.shell.kit.desktoplook import other_theme, theme_of
 from dubrel.desk.shell.kit.scale import desktop_scale, scale, set_scale
 from dubrel.desk.shell.kit.sentence import BlankField
 from dubrel.desk.shell.kit.theme import THEMES, ui_font

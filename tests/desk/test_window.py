@@ -316,7 +316,7 @@ def test_speakers_by_key(window, sheet, monkeypatch):
 
 def test_save_close_and_open_again(window, sheet, tmp_path, monkeypatch):
     QTest.keyClicks(sheet, "x")
-    assert window.session.dirty and window.saved.text() == "Not saved"
+    assert window.session.dirty and window.header.saved.text() == "Not saved"
     path = tmp_path / "kept.dubrel"
     monkeypatch.setattr(window.dialogs, "file_to_save", lambda proposed: path)
     window.commands.run("save")

@@ -557,7 +557,7 @@ def test_the_time_of_saving_is_that_of_the_file(window, tmp_path, captioned):
     save(captioned, tmp_path / "old.dubrel")
     os.utime(tmp_path / "old.dubrel", (1_700_000_000, 1_700_000_000))
     window.filing.open_path(tmp_path / "old.dubrel")
-    assert window.saved.text() == "Saved on 14 November 2023"
+    assert window.header.saved.text() == "Saved on 14 November 2023"
 
 
 def test_an_old_project_opens_as_before():

@@ -433,7 +433,7 @@ def test_a_project_that_is_open_elsewhere_can_only_be_read(window, second, tmp_p
     save(boards, path)
     window.filing.open_path(path)
     second.filing.open_path(path)
-    assert "open in another window" in second.message.toolTip() and second.saved.text() == "Read-only"
+    assert "open in another window" in second.message.toolTip() and second.header.saved.text() == "Read-only"
     before = second.session.project
     QTest.keyClicks(second.sheet, "x")
     QTest.keyClick(second.sheet, Qt.Key.Key_Backspace)

@@ -22,13 +22,13 @@ class CaptionQuestions:
     """Asks for styles, numbers and fixes."""
 
     def __init__(self, desk: Desk) -> None:
-        self.desk, self.window = desk, desk.window
+        self.desk, self.host = desk, desk.host
 
     def fix(self, report: Audit) -> str | None:
         """Show an audit; the fix that the user chose: ``course``, ``retime`` or none."""
         from dubrel.desk.captions.dialogs.audit import AuditDialog
 
-        dialog = AuditDialog(report, self.desk.theme, self.window)
+        dialog = AuditDialog(report, self.desk.theme, self.host)
         dialog.seek_wanted.connect(self.desk.player.seek)
         return dialog.fix if dialog.exec() else None
 
@@ -36,7 +36,7 @@ class CaptionQuestions:
         """Numbers by which the captions are to be shifted or stretched."""
         from dubrel.desk.captions.dialogs.move import MoveDialog
 
-        dialog = MoveDialog(track, playhead_ms, self.window)
+        dialog = MoveDialog(track, playhead_ms, self.host)
         return dialog.move_wanted() if dialog.exec() else None
 
     def preview(
@@ -46,7 +46,7 @@ class CaptionQuestions:
         from dubrel.desk.captions.dialogs.preview import PreviewDialog
 
         project = self.desk.session.project
-        dialog = PreviewDialog(project, self.desk.theme, title, go, scopes, make, self.window)
+        dialog = PreviewDialog(project, self.desk.theme, title, go, scopes, make, self.host)
         return dialog.made if dialog.exec() else None
 
     def compared(self, one: Project, other: Project, first: str, second: str) -> None:
@@ -60,7 +60,7 @@ class CaptionQuestions:
             "",
             [],
             lambda _scope, _keep: other,
-            self.window,
+            self.host,
             heads=(first, second),
         )
         dialog.exec()
@@ -74,19 +74,19 @@ class CaptionQuestions:
 
     def line(self, title: str, question: str, now: str = "") -> str:
         """A line of text; empty for none."""
-        return (ask_line(self.window, title, question, title, now) or "").strip()
+        return (ask_line(self.host, title, question, title, now) or "").strip()
 
     def caption_file(self) -> Path | None:
         """A file of captions to compare with."""
         name, _ = QtWidgets.QFileDialog.getOpenFileName(
-            self.window, tr("Compare with captions"), "", tr("Captions (*.srt *.vtt)")
+            self.host, tr("Compare with captions"), "", tr("Captions (*.srt *.vtt)")
         )
         return Path(name) if name else None
 
     def report_file(self, title: str) -> Path | None:
         """Where the report is to be written."""
         name, _ = QtWidgets.QFileDialog.getSaveFileName(
-            self.window,
+            self.host,
             tr("Write a report"),
             tr("{title}, captions.html").format(title=title),
             tr("Web page (*.html);;PDF (*.pdf)"),
@@ -97,11 +97,11 @@ class CaptionQuestions:
         """A file of a look to read, or one to write."""
         if saving:
             name, _ = QtWidgets.QFileDialog.getSaveFileName(
-                self.window, tr("Export the look"), f"{saving}.json", tr("Look (*.json)")
+                self.host, tr("Export the look"), f"{saving}.json", tr("Look (*.json)")
             )
         else:
             name, _ = QtWidgets.QFileDialog.getOpenFileName(
-                self.window, tr("Import a look"), "", tr("Look (*.json)")
+                self.host, tr("Import a look"), "", tr("Look (*.json)")
             )
         return Path(name) if name else None
 
@@ -109,10 +109,10 @@ class CaptionQuestions:
         """A file of a house style to read, or one to write."""
         if saving:
             name, _ = QtWidgets.QFileDialog.getSaveFileName(
-                self.window, tr("Export the house style"), f"{saving}.json", tr("House style (*.json)")
+                self.host, tr("Export the house style"), f"{saving}.json", tr("House style (*.json)")
             )
         else:
             name, _ = QtWidgets.QFileDialog.getOpenFileName(
-                self.window, tr("Import a house style"), "", tr("House style (*.json)")
+                self.host, tr("Import a house style"), "", tr("House style (*.json)")
             )
         return Path(name) if name else None

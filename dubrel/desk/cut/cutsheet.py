@@ -89,10 +89,9 @@ class CutSheet(Page):
             )
         return self._style
 
-    def lay_out_again(self) -> None:
-        """Lay out with new fonts, colours or width."""
+    def forget_style(self) -> None:
+        """Take fonts, colours and width anew."""
         self._style = None
-        super().lay_out_again()
 
     def estimate(self, items: Sequence[Paragraph]) -> list[float]:
         """Heights of paragraphs by their letters."""

@@ -15,7 +15,7 @@ class CutQuestions:
     """Asks for files and names."""
 
     def __init__(self, desk: Desk) -> None:
-        self.desk, self.window = desk, desk.window
+        self.desk, self.host = desk, desk.host
 
     def file_to_write(self, name: str, film: bool) -> Path | None:
         """Where a cut goes; its form follows the suffix."""
@@ -27,7 +27,7 @@ class CutQuestions:
         kinds += [f"{tr('Film') if one in FILM_SUFFIXES else tr('Sound')} (*{one})" for one in media]
         suffix = media[-1] if film else ".wav"
         found, _ = QtWidgets.QFileDialog.getSaveFileName(
-            self.window, tr("Write the cut"), f"{name}{'.mp4' if film else suffix}", ";;".join(kinds)
+            self.host, tr("Write the cut"), f"{name}{'.mp4' if film else suffix}", ";;".join(kinds)
         )
         return Path(found) if found else None
 
@@ -39,14 +39,14 @@ class CutQuestions:
             tr("As a track inside"): "inside",
         }
         found = ask_which(
-            self.window, tr("Write the cut"), tr("Captions in the film:"), tr("Write"), list(choices)
+            self.host, tr("Write the cut"), tr("Captions in the film:"), tr("Write"), list(choices)
         )
         return choices.get(found) if found else None
 
     def list_to_open(self) -> Path | None:
         """A cut list of an editing program."""
         found, _ = QtWidgets.QFileDialog.getOpenFileName(
-            self.window,
+            self.host,
             tr("Open a cut list"),
             "",
             tr("Cut lists (*.otio *.otioz *.edl *.csv);;All files (*)"),
@@ -59,7 +59,7 @@ class CutQuestions:
 
         known = " ".join(f"*{one}" for one in (*SUFFIXES, ".otio", ".otioz", ".edl"))
         found, _ = QtWidgets.QFileDialog.getOpenFileName(
-            self.window,
+            self.host,
             tr("The recording as it is now"),
             "",
             tr("Recordings and cut lists ({known});;All files (*)").format(known=known),
@@ -72,7 +72,7 @@ class CutQuestions:
 
         known = " ".join(f"*{one}" for one in SUFFIXES)
         found, _ = QtWidgets.QFileDialog.getOpenFileNames(
-            self.window,
+            self.host,
             tr("Add cameras and recorders"),
             "",
             tr("Films and recordings ({known});;All files (*)").format(known=known),
@@ -82,20 +82,20 @@ class CutQuestions:
     def conformed_file(self, proposed: Path) -> Path | None:
         """Where the project of the edited recording goes."""
         found, _ = QtWidgets.QFileDialog.getSaveFileName(
-            self.window, tr("Save the project of the new edit"), str(proposed), tr("Projects (*.dubrel)")
+            self.host, tr("Save the project of the new edit"), str(proposed), tr("Projects (*.dubrel)")
         )
         return Path(found) if found else None
 
     def clip_folder(self) -> Path | None:
         """The folder into which clips are released."""
-        found = QtWidgets.QFileDialog.getExistingDirectory(self.window, tr("Release the clips into"))
+        found = QtWidgets.QFileDialog.getExistingDirectory(self.host, tr("Release the clips into"))
         return Path(found) if found else None
 
     def cut_name(self, title: str, now: str) -> str | None:
         """A name of a cut, or of rules."""
-        found, good = QtWidgets.QInputDialog.getText(self.window, title, tr("Name:"), text=now)
+        found, good = QtWidgets.QInputDialog.getText(self.host, title, tr("Name:"), text=now)
         return found.strip() if good and found.strip() else None
 
     def cut_choice(self, title: str, names: list[str]) -> str | None:
         """One of several names."""
-        return ask_which(self.window, title, tr("Choose one:"), tr("Choose"), names)
+        return ask_which(self.host, title, tr("Choose one:"), tr("Choose"), names)

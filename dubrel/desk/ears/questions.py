@@ -18,7 +18,7 @@ class EarsQuestions:
     """Asks how something is spoken, and for voices."""
 
     def __init__(self, desk: Desk) -> None:
-        self.desk, self.window = desk, desk.window
+        self.desk, self.host = desk, desk.host
 
     def spoken(
         self,
@@ -30,7 +30,7 @@ class EarsQuestions:
         """How a text is spoken: ``speak`` or ``go``, the wishes, and to which line; ``None`` for nothing."""
         from dubrel.desk.ears.spokendialog import SpokenDialog  # late: the window opens without it
 
-        dialog = SpokenDialog(wishes, languages, voices, lines, self.window)
+        dialog = SpokenDialog(wishes, languages, voices, lines, self.host)
         return (dialog.act, dialog.wishes, dialog.line) if dialog.exec() else None
 
     def voice_folder(self) -> str:
@@ -40,8 +40,8 @@ class EarsQuestions:
     def voice_address(self) -> tuple[str, str] | None:
         """Address and key of a voice service."""
         title = tr("A voice service")
-        text = ask_line(self.window, title, tr("Address, such as http://127.0.0.1:8767"), tr("Next"))
+        text = ask_line(self.host, title, tr("Address, such as http://127.0.0.1:8767"), tr("Next"))
         if not text or not text.strip():
             return None
-        key = ask_line(self.window, title, tr("Key, if it needs one"), tr("Add the service"), secret=True)
+        key = ask_line(self.host, title, tr("Key, if it needs one"), tr("Add the service"), secret=True)
         return (text.strip(), key.strip()) if key is not None else None

@@ -15,27 +15,27 @@ class ReleaseQuestions:
     """Asks for names and files."""
 
     def __init__(self, desk: Desk) -> None:
-        self.desk, self.window = desk, desk.window
+        self.desk, self.host = desk, desk.host
 
     def kit_name(self, now: str) -> str:
         """What a kit is to be called; empty for nothing."""
-        return (ask_line(self.window, tr("Keep the kit"), tr("Name"), tr("Keep"), now) or "").strip()
+        return (ask_line(self.host, tr("Keep the kit"), tr("Name"), tr("Keep"), now) or "").strip()
 
     def kit_file(self, saving: str = "") -> Path | None:
         """A file of a kit to read, or one to write."""
         if saving:
             name, _ = QtWidgets.QFileDialog.getSaveFileName(
-                self.window, tr("Export the kit"), f"{saving}.json", tr("Kit (*.json)")
+                self.host, tr("Export the kit"), f"{saving}.json", tr("Kit (*.json)")
             )
         else:
             name, _ = QtWidgets.QFileDialog.getOpenFileName(
-                self.window, tr("Import a kit"), "", tr("Kit (*.json)")
+                self.host, tr("Import a kit"), "", tr("Kit (*.json)")
             )
         return Path(name) if name else None
 
     def answers_file(self) -> Path | None:
         """A list of queries with answers."""
         name, _ = QtWidgets.QFileDialog.getOpenFileName(
-            self.window, tr("Import the answers to queries"), "", tr("Queries (*.csv)")
+            self.host, tr("Import the answers to queries"), "", tr("Queries (*.csv)")
         )
         return Path(name) if name else None

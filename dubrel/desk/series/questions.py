@@ -26,16 +26,16 @@ class SeriesQuestions:
     """Asks for files and names."""
 
     def __init__(self, desk: Desk) -> None:
-        self.desk, self.window = desk, desk.window
+        self.desk, self.host = desk, desk.host
 
     def series_to_open(self) -> Path | None:
         """The file of a series."""
-        name, _ = QtWidgets.QFileDialog.getOpenFileName(self.window, tr("Open a series"), "", _FILES)
+        name, _ = QtWidgets.QFileDialog.getOpenFileName(self.host, tr("Open a series"), "", _FILES)
         return Path(name) if name else None
 
     def series_to_make(self, near: Path) -> Path | None:
         """Where the file of a new series is to be."""
-        dialog = QtWidgets.QFileDialog(self.window, tr("Begin a series"), str(near))
+        dialog = QtWidgets.QFileDialog(self.host, tr("Begin a series"), str(near))
         dialog.setAcceptMode(QtWidgets.QFileDialog.AcceptMode.AcceptSave)
         dialog.setNameFilter(_FILES)
         dialog.setDefaultSuffix(SUFFIX.removeprefix("."))
@@ -49,7 +49,7 @@ class SeriesQuestions:
         """Projects and recordings."""
         known = " ".join(f"*{suffix}" for suffix in (PROJECT, *SUFFIXES))
         found, _ = QtWidgets.QFileDialog.getOpenFileNames(
-            self.window,
+            self.host,
             tr("Add episodes"),
             "",
             tr("Projects and recordings ({known});;All files (*)").format(known=known),
@@ -60,29 +60,29 @@ class SeriesQuestions:
         """What is to be the same in all episodes: how to change a series so, or ``None``."""
         from dubrel.desk.series.dialogs.shared import SharedDialog  # late: the window opens without it
 
-        dialog = SharedDialog(series, home, self.window)
+        dialog = SharedDialog(series, home, self.host)
         return dialog.changed if dialog.exec() else None
 
     def machines(self, now: Chosen) -> Chosen | None:
         """Which machines work on a series; ``None`` where it was cancelled."""
         from dubrel.desk.series.dialogs.machines import MachinesDialog  # late: as above
 
-        dialog = MachinesDialog(now, self.window)
+        dialog = MachinesDialog(now, self.host)
         return dialog.chosen() if dialog.exec() else None
 
     def differences(self, found: Sequence[str]) -> None:
         """Show what differs between episodes and should not."""
         from dubrel.desk.series.dialogs.differing import DifferingDialog  # late: as above
 
-        DifferingDialog(found, self.window).exec()
+        DifferingDialog(found, self.host).exec()
 
     def term_places(self, changes: Sequence[Change], about: str) -> dict[Path, list[TermSpot]]:
         """Which of the places that terms would change are to be changed, by episode."""
         from dubrel.desk.series.dialogs.termplaces import TermPlacesDialog  # late: as above
 
-        dialog = TermPlacesDialog(changes, about, self.window)
+        dialog = TermPlacesDialog(changes, about, self.host)
         return dialog.chosen() if dialog.exec() else {}
 
     def series_title(self, now: str) -> str:
         """What a series is called; empty for nothing."""
-        return (ask_line(self.window, tr("Title of the series"), tr("Title"), tr("Set"), now) or "").strip()
+        return (ask_line(self.host, tr("Title of the series"), tr("Title"), tr("Set"), now) or "").strip()

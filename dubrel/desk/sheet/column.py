@@ -53,6 +53,11 @@ class Column:
         self._unmeasured = 0
         self._stack()
 
+    def forget_layouts(self) -> None:
+        """Lay blocks out anew where they are wanted, as high as they are."""
+        self._blocks = [None] * len(self.items)
+        self._earlier.clear()
+
     def replace(self, items: Sequence[Any]) -> tuple[int, int]:
         """Take changed items; blocks of those that are the same objects stay.
 

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QAbstractScrollArea, QFrame, QWidget
 
 from dubrel.desk.sheet.column import Column
 from dubrel.desk.shell.kit.guard import guarded
-from dubrel.desk.shell.kit.scale import px
+from dubrel.desk.shell.kit.scale import px, scale
 from dubrel.desk.shell.kit.theme import Theme, text_font, ui_font
 
 TOP = 26
@@ -32,6 +32,7 @@ class Page(QAbstractScrollArea):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setViewport(QWidget())  # one of ours: for the library's own, all its classes would be looked up
         self.viewport().setAutoFillBackground(False)
+        self._scale = scale()
         self.empty_title, self.empty_hint = "", ""
         self._idle = QTimer(self, interval=_STEP_MS)
         self._idle.timeout.connect(self._measure_some)
@@ -49,9 +50,17 @@ class Page(QAbstractScrollArea):
         raise TypeError("a page must paint")
 
     def set_theme(self, theme: Theme) -> None:
-        """Change the colours."""
+        """Change the colours, and the size of the text where that was set."""
         self.theme = theme
-        self.lay_out_again()
+        if self._scale == scale():
+            self.forget_style()
+            self.column.forget_layouts()
+            self.viewport().update()
+        else:
+            self.lay_out_again()
+
+    def forget_style(self) -> None:
+        """Fonts or colours are others: what is laid out from now on takes the new ones."""
 
     def show_items(self, items: Sequence[Any], *, anew: bool = False) -> None:
         """Show items; those that are the same objects stay laid out unless all are to be anew."""
@@ -76,7 +85,9 @@ class Page(QAbstractScrollArea):
             self.viewport().update(0, int(top) - 8, self.viewport().width(), int(bottom - top) + 16)
 
     def lay_out_again(self) -> None:
-        """Forget all layouts, keep the place that was at the top."""
+        """Forget all layouts and heights, keep the place that was at the top."""
+        self._scale = scale()
+        self.forget_style()
         first = self.column.at(self.verticalScrollBar().value() - px(TOP))
         self.column.set_items(self.column.items)
         self._set_range()

@@ -107,10 +107,9 @@ class TurnPage(Page):
             )
         return self._style
 
-    def lay_out_again(self) -> None:
-        """Lay out with new fonts, colours or width."""
+    def forget_style(self) -> None:
+        """Take fonts, colours and width anew."""
         self._style = None
-        super().lay_out_again()
 
     def show_voices(self, on: bool) -> None:
         """Whether words are marked whose speaker is not sure."""

@@ -61,7 +61,7 @@ class MergeDialog(QDialog):
     """
 
     def __init__(self, desk: Desk, name: str, about: str, conflicts: Sequence[Conflict]) -> None:
-        super().__init__(desk.window)
+        super().__init__(desk.host)
         self.desk, self.conflicts = desk, list(conflicts)
         self.decisions: dict[str, Whose] = {one.key: "mine" for one in conflicts}
         self.setWindowTitle(tr("Merge a colleague's changes"))

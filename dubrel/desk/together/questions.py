@@ -22,19 +22,19 @@ class TogetherQuestions:
     """Asks for files and decisions."""
 
     def __init__(self, desk: Desk) -> None:
-        self.desk, self.window = desk, desk.window
+        self.desk, self.host = desk, desk.host
 
     def colleagues_project(self) -> Path | None:
         """The same project, as a colleague worked on it."""
         name, _ = QtWidgets.QFileDialog.getOpenFileName(
-            self.window, tr("Merge a colleague's changes"), "", _PROJECTS
+            self.host, tr("Merge a colleague's changes"), "", _PROJECTS
         )
         return Path(name) if name else None
 
     def base_project(self, name: str) -> Path | None:
         """The project that both began with, where that cannot be told."""
         found, _ = QtWidgets.QFileDialog.getOpenFileName(
-            self.window,
+            self.host,
             tr("Which project did both start from, this one and “{name}”?").format(name=name),
             "",
             _PROJECTS,
@@ -44,7 +44,7 @@ class TogetherQuestions:
     def handover_file(self, proposed: Path) -> Path | None:
         """Where the archive for a colleague is to be."""
         name, _ = QtWidgets.QFileDialog.getSaveFileName(
-            self.window,
+            self.host,
             tr("Hand over to a colleague"),
             str(proposed),
             tr("To hand over (*{suffix})").format(suffix=SUFFIX),

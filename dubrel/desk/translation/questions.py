@@ -16,10 +16,10 @@ class TranslationQuestions:
     """Asks for files, addresses, terms."""
 
     def __init__(self, desk: Desk) -> None:
-        self.desk, self.window = desk, desk.window
+        self.desk, self.host = desk, desk.host
 
     def _open(self, title: str, forms: str) -> Path | None:
-        name, _ = QtWidgets.QFileDialog.getOpenFileName(self.window, title, "", forms)
+        name, _ = QtWidgets.QFileDialog.getOpenFileName(self.host, title, "", forms)
         return Path(name) if name else None
 
     def translation_file(self) -> Path | None:
@@ -31,7 +31,7 @@ class TranslationQuestions:
         if not saving:
             return self._open(tr("Import a translation memory"), tr("Translation memory (*.tmx)"))
         name, _ = QtWidgets.QFileDialog.getSaveFileName(
-            self.window,
+            self.host,
             tr("Export the translation memory"),
             f"{saving}.tmx",
             tr("Translation memory (*.tmx)"),
@@ -45,20 +45,20 @@ class TranslationQuestions:
     def translator_address(self) -> tuple[str, str] | None:
         """Address and key of a translation service."""
         title = tr("A translation service")
-        text = ask_line(self.window, title, tr("Address, such as http://127.0.0.1:8766"), tr("Next"))
+        text = ask_line(self.host, title, tr("Address, such as http://127.0.0.1:8766"), tr("Next"))
         if not text or not text.strip():
             return None
-        key = ask_line(self.window, title, tr("Key, if it needs one"), tr("Add the service"), secret=True)
+        key = ask_line(self.host, title, tr("Key, if it needs one"), tr("Add the service"), secret=True)
         return (text.strip(), key.strip()) if key is not None else None
 
     def glossary(self, language: str) -> None:
         """Show the terms with their translations."""
         from dubrel.desk.translation.dialogs.glossary import GlossaryDialog
 
-        GlossaryDialog(self.desk, language, self.window).exec()
+        GlossaryDialog(self.desk, language, self.host).exec()
 
     def replacing(self, track_id: int) -> None:
         """Find and replace in the original and the translation."""
         from dubrel.desk.translation.dialogs.replace import ReplaceDialog
 
-        ReplaceDialog(self.desk, track_id, self.window).exec()
+        ReplaceDialog(self.desk, track_id, self.host).exec()

@@ -19,13 +19,13 @@ class VoiceQuestions:
     """Asks for names, numbers and consent."""
 
     def __init__(self, desk: Desk) -> None:
-        self.desk, self.window = desk, desk.window
+        self.desk, self.host = desk, desk.host
 
     def speaker_facts(self, speaker: Speaker, names: list[str]) -> tuple[str, str] | None:
         """A speaker's name and role; ``names`` are those given earlier and of kept voices."""
         from dubrel.desk.voices.dialogs.voices import SpeakerDialog
 
-        dialog = SpeakerDialog(speaker, names, self.window)
+        dialog = SpeakerDialog(speaker, names, self.host)
         return dialog.facts() if dialog.exec() and dialog.facts()[0] else None
 
     def proposals(
@@ -38,26 +38,26 @@ class VoiceQuestions:
         """Which of the changes of speakers the user accepts."""
         from dubrel.desk.voices.dialogs.voices import ProposalDialog
 
-        dialog = ProposalDialog(present, proposed, changes, play, self.window)
+        dialog = ProposalDialog(present, proposed, changes, play, self.host)
         return dialog.chosen() if dialog.exec() else []
 
     def split(self, project: Project, both: tuple[str, str], play: Callable[[int, int], None]) -> bool:
         """Whether a speaker is to be parted in two voices."""
         from dubrel.desk.voices.dialogs.voices import SplitDialog
 
-        return bool(SplitDialog(project, both, play, self.window).exec())
+        return bool(SplitDialog(project, both, play, self.host).exec())
 
     def paragraph_length(self) -> int | None:
         """About how many words a paragraph should have."""
         question = tr("About how many words each")
         return ask_number(
-            self.window, tr("Paragraphs"), question, tr("Set paragraphs"), USUAL_WORDS, (10, 500), 10
+            self.host, tr("Paragraphs"), question, tr("Set paragraphs"), USUAL_WORDS, (10, 500), 10
         )
 
     def kept_voice(self, names: list[str]) -> str | None:
         """A kept voice to forget."""
         return ask_which(
-            self.window, tr("Kept voices"), tr("Forget the voice of"), tr("Forget the voice"), names
+            self.host, tr("Kept voices"), tr("Forget the voice of"), tr("Forget the voice"), names
         )
 
     def speaker_count(self) -> str | None:
@@ -65,12 +65,12 @@ class VoiceQuestions:
         from dubrel.desk.voices.dialogs.voices import CountDialog
 
         turns = self.desk.session.project.transcript.turns
-        dialog = CountDialog(sum(turn.confirmed for turn in turns), self.window)
+        dialog = CountDialog(sum(turn.confirmed for turn in turns), self.host)
         return dialog.wanted() if dialog.exec() else None
 
     def speaker(self, question: str, choices: list[Speaker]) -> Speaker | None:
         """One of some speakers."""
         from dubrel.desk.voices.dialogs.person import PersonDialog
 
-        dialog = PersonDialog(question, choices, self.desk.session, self.desk.theme, self.window)
+        dialog = PersonDialog(question, choices, self.desk.session, self.desk.theme, self.host)
         return dialog.chosen() if dialog.exec() else None

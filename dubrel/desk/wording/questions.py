@@ -26,13 +26,13 @@ class WordingQuestions:
     """Asks what to compare with."""
 
     def __init__(self, desk: Desk) -> None:
-        self.desk, self.window = desk, desk.window
+        self.desk, self.host = desk, desk.host
 
     def engine(self) -> str | None:
         """A recogniser to compare with."""
         names = ["builtin", *SETTINGS.read().engines, *added_engines()]
         shown = [engine_label(name) for name in names]
-        chosen = ask_which(self.window, tr("Compare"), tr("Compare with"), tr("Compare"), shown)
+        chosen = ask_which(self.host, tr("Compare"), tr("Compare with"), tr("Compare"), shown)
         return names[shown.index(chosen)] if chosen is not None else None
 
     def reference(self) -> Path | None:
@@ -40,7 +40,7 @@ class WordingQuestions:
         from dubrel.formats.scripts import SCRIPTS  # late: starting the desk does not need it
 
         found, _ = QtWidgets.QFileDialog.getOpenFileName(
-            self.window,
+            self.host,
             tr("Open a reference text"),
             "",
             tr("Texts ({scripts});;All files (*)").format(scripts=SCRIPTS),
@@ -50,13 +50,13 @@ class WordingQuestions:
     def term_list(self) -> Path | None:
         """A list of terms to import."""
         kinds = tr("Lists of terms (*.csv *.tsv *.txt);;All files (*)")
-        found, _ = QtWidgets.QFileDialog.getOpenFileName(self.window, tr("Import terms"), "", kinds)
+        found, _ = QtWidgets.QFileDialog.getOpenFileName(self.host, tr("Import terms"), "", kinds)
         return Path(found) if found else None
 
     def term_list_to(self) -> Path | None:
         """Where to write a list of terms."""
         found, _ = QtWidgets.QFileDialog.getSaveFileName(
-            self.window, tr("Save the terms"), "terms.csv", tr("Lists of terms (*.csv)")
+            self.host, tr("Save the terms"), "terms.csv", tr("Lists of terms (*.csv)")
         )
         return Path(found) if found else None
 
@@ -64,7 +64,7 @@ class WordingQuestions:
         """One of several spellings, from a menu at the word; "" to keep the word as a term."""
         from PySide6.QtGui import QAction
 
-        menu = QtWidgets.QMenu(self.window)
+        menu = QtWidgets.QMenu(self.host)
         for text in offers:
             action = QAction(text, menu)
             action.setData(text)
@@ -91,7 +91,7 @@ class WordingQuestions:
         """Show two readings side by side."""
         from dubrel.desk.wording.dialogs.compare import CompareDialog
 
-        dialog = CompareDialog(found, names, reference, texts, self.window)
+        dialog = CompareDialog(found, names, reference, texts, self.host)
         dialog.play_wanted.connect(play)
         dialog.accept_wanted.connect(accept)
         dialog.exec()

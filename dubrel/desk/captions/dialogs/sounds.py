@@ -18,7 +18,7 @@ class SoundsDialog(QDialog):
     """Sound descriptions to be played, accepted or skipped."""
 
     def __init__(self, desk: Desk, found: Sequence[Proposal]) -> None:
-        super().__init__(desk.window)
+        super().__init__(desk.host)
         self.desk, self.found = desk, list(found)
         self.setWindowTitle(tr("Sound descriptions"))
         self.resize(560, 420)

@@ -7,6 +7,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any, TypeVar
 
 from PySide6.QtCore import QObject, QPoint, Signal
+from PySide6.QtWidgets import QWidget
 
 from dubrel.base.catalogue import tr
 from dubrel.desk.shell.core.job_slots import JobSlots
@@ -18,8 +19,6 @@ from dubrel.project import reasons
 from dubrel.project.queries import DOUBTFUL
 
 if TYPE_CHECKING:
-    from PySide6.QtWidgets import QWidget
-
     from dubrel.desk.shell.core.commands import Commands, Group
     from dubrel.model import Project, Term
     from dubrel.store.seriesfile import Series
@@ -85,11 +84,13 @@ class Desk(QObject):
     def __init__(self, window: QWidget, theme: Theme) -> None:
         super().__init__(window)
         self.window, self.theme = window, theme
+        self.host = QWidget(window)  # dialogs and menus open from it, in what it wears
+        self.host.hide()
         self.session = Session(self)  # what is connected goes with the window
         self.player = Player(self)
         self.jobs = JobSlots(self.session)
         self.jobs.failed.connect(lambda _kind, text: self.say(text))  # first: a room may know more
-        self.ask = Questions(window)
+        self.ask = Questions(self.host)
         self.commands: Commands  # made when all rooms are there
         self.listening: Any  # Listening; made with the booth
         self.picture: Callable[[], Any]  # the picture in the booth, once it is made
@@ -148,7 +149,7 @@ class Desk(QObject):
         """Show what can be done with some things, the nearest first."""
         from dubrel.desk.shell.core.menus import context_menu, show_menu
 
-        show_menu(context_menu(self.commands, things, self.window), at)
+        show_menu(context_menu(self.commands, things, self.host), at)
 
     def known_terms(self) -> tuple[Term, ...]:
         """The terms that are known beside those of the project: of its series, and of the user."""

@@ -35,8 +35,8 @@ def caption_files() -> str:
 class Questions:
     """Asks for files and for consent."""
 
-    def __init__(self, window: QtWidgets.QWidget) -> None:
-        self.window = window
+    def __init__(self, host: QtWidgets.QWidget) -> None:
+        self.host = host
 
     def file_to_open(self) -> Path | None:
         """A project, a recording or a caption file."""
@@ -44,7 +44,7 @@ class Questions:
 
         known = " ".join(f"*{suffix}" for suffix in (".dubrel", SERIES, HANDED, *SUFFIXES, *READERS))
         found, _ = QtWidgets.QFileDialog.getOpenFileName(
-            self.window,
+            self.host,
             tr("Open a recording or a project"),
             "",
             tr("Recordings, projects, captions ({known});;All files (*)").format(known=known),
@@ -54,7 +54,7 @@ class Questions:
     def caption_pair(self) -> list[Path]:
         """Two caption files of one film, in two languages."""
         found, _ = QtWidgets.QFileDialog.getOpenFileNames(
-            self.window,
+            self.host,
             tr("Captions in two languages: choose both files"),
             "",
             tr("{caption_files};;All files (*)").format(caption_files=caption_files()),
@@ -63,7 +63,7 @@ class Questions:
 
     def file_to_save(self, proposed: Path) -> Path | None:
         """Where to save the project; the suffix is there before the question about overwriting."""
-        dialog = QtWidgets.QFileDialog(self.window, tr("Save the project"), str(proposed.parent))
+        dialog = QtWidgets.QFileDialog(self.host, tr("Save the project"), str(proposed.parent))
         dialog.setAcceptMode(QtWidgets.QFileDialog.AcceptMode.AcceptSave)
         dialog.setNameFilter(tr("Dubrel projects (*.dubrel)"))
         dialog.setDefaultSuffix("dubrel")
@@ -80,18 +80,18 @@ class Questions:
     def recording(self, name: str) -> Path | None:
         """Where a recording that moved is now."""
         found, _ = QtWidgets.QFileDialog.getOpenFileName(
-            self.window, tr("Where is “{name}”?").format(name=name), "", tr("All files (*)")
+            self.host, tr("Where is “{name}”?").format(name=name), "", tr("All files (*)")
         )
         return Path(found) if found else None
 
     def folder(self, title: str, now: str) -> Path | None:
         """A folder."""
-        found = QtWidgets.QFileDialog.getExistingDirectory(self.window, title, now)
+        found = QtWidgets.QFileDialog.getExistingDirectory(self.host, title, now)
         return Path(found) if found else None
 
     def yes(self, question: str, go: str = tr("Yes")) -> bool:
         """Consent to something; ``go`` is what the button says that gives it."""
-        box = QtWidgets.QMessageBox(self.window)
+        box = QtWidgets.QMessageBox(self.host)
         box.setText(question)
         yes = box.addButton(go, QtWidgets.QMessageBox.ButtonRole.AcceptRole)
         box.addButton(tr("Cancel"), QtWidgets.QMessageBox.ButtonRole.RejectRole)
@@ -101,13 +101,13 @@ class Questions:
 
     def one_of(self, title: str, question: str, names: Sequence[str], go: str = tr("Choose")) -> str:
         """One of several names, or empty for none; ``go`` is what the button says."""
-        return ask_which(self.window, title, question, go, names) or ""
+        return ask_which(self.host, title, question, go, names) or ""
 
     def language(self, now: str) -> str:
         """The language of the words by its name or code, or empty for none; ``now`` is what it is."""
         question = tr("The words are in (choose, or type a language or its code):")
         names = list(dict.fromkeys([now, *map(tr, LANGUAGES.values())]))
-        return ask_which(self.window, tr("Language"), question, tr("Set"), names, now=now, typed=True) or ""
+        return ask_which(self.host, tr("Language"), question, tr("Set"), names, now=now, typed=True) or ""
 
     def changed_outside(self, name: str) -> str:
         """What to do where somebody else wrote the project's file: ``save``, ``save as`` or ``cancel``."""
@@ -128,7 +128,7 @@ class Questions:
         )
 
         names = (tr("In the file"), tr("Unsaved work"))
-        return bool(PassagesDialog(tr("Unsaved work"), text, found, names, tr("Recover"), self.window).exec())
+        return bool(PassagesDialog(tr("Unsaved work"), text, found, names, tr("Recover"), self.host).exec())
 
     def recording_of_words(self, name: str, title: str) -> str:
         """Whether a recording is that of the open words: ``attach``, ``open`` or ``cancel``."""
@@ -149,7 +149,7 @@ class Questions:
 
     def _choice(self, text: str, ways: dict[str, str], usual: str, more: str = "") -> str:
         """One of several ways, by its name, or ``cancel``."""
-        box = QtWidgets.QMessageBox(self.window)
+        box = QtWidgets.QMessageBox(self.host)
         box.setText(text)
         box.setInformativeText(more)
         role = QtWidgets.QMessageBox.ButtonRole

@@ -8,7 +8,6 @@ from PySide6.QtWidgets import (
     QComboBox,
     QHBoxLayout,
     QScrollArea,
-    QStackedWidget,
     QToolButton,
     QVBoxLayout,
     QWidget,
@@ -22,6 +21,7 @@ from dubrel.desk.shell.frame.picture import Picture
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.icons import icon
 from dubrel.desk.shell.kit.scale import fixed
+from dubrel.desk.shell.kit.stack import Stack
 from dubrel.desk.shell.kit.theme import Space, Theme
 from dubrel.desk.shell.kit.widgets import label, scroll, scrolling
 from dubrel.project.changes import Change
@@ -37,18 +37,23 @@ class Booth(QWidget):
         self.controls = desk.controls
         fixed(self.setFixedWidth, 296)
         self.setAccessibleName(tr("Booth"))
-        box = QVBoxLayout(self)
+        whole = QVBoxLayout(self)
+        whole.setContentsMargins(0, 0, 0, 0)
+        whole.setSpacing(Space.APART)
+        self.head = QWidget()
+        box = QVBoxLayout(self.head)
         box.setContentsMargins(0, 0, 0, 0)
         box.setSpacing(Space.APART)
         self.picture = Picture(self.session, self.theme)
         self._video = False
         box.addWidget(self.picture)
         box.addLayout(self._controls())
-        self.panels = QStackedWidget()
+        whole.addWidget(self.head)
+        self.panels = Stack()
         self._nothing = QWidget()
         self._scrolled: dict[QWidget, QScrollArea] = {}
-        self.panels.addWidget(self._nothing)
-        box.addWidget(self.panels, 1)
+        self.panels.add_page(self._nothing)
+        whole.addWidget(self.panels, 1)
         self.player.moved.connect(self._on_moved)
         self.player.state_changed.connect(self._on_state)
         self.player.speed_changed.connect(self._on_speed)
@@ -64,14 +69,14 @@ class Booth(QWidget):
 
     def take_picture(self) -> None:
         """Put the picture back that was shown elsewhere."""
-        box = self.layout()
+        box = self.head.layout()
         assert isinstance(box, QVBoxLayout)
         box.insertWidget(0, self.picture)
-        self.picture.fit(self.height())
+        self.picture.fit(self.size())
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         """Give the picture its share."""
-        self.picture.fit(self.height())
+        self.picture.fit(self.size())
         super().resizeEvent(event)
 
     def _tool(self, name: str, text: str) -> QToolButton:
@@ -134,16 +139,16 @@ class Booth(QWidget):
     def show_panel(self, panel: QWidget | None) -> None:
         """Show a room's panel, or nothing."""
         if panel is None:
-            self.panels.setCurrentWidget(self._nothing)
+            self.panels.show_page(self._nothing)
             return
         self.add_panel(panel)
-        self.panels.setCurrentWidget(self._scrolled[panel])
+        self.panels.show_page(self._scrolled[panel])
 
     def add_panel(self, panel: QWidget) -> None:
         """Put a room's panel with the others, once."""
         if panel not in self._scrolled:
             area = self._scrolled[panel] = scrolling()
-            self.panels.addWidget(area)  # first: what is moved with all that stands on it is dressed anew
+            self.panels.add_page(area)  # first: what is moved with all that stands on it is dressed anew
             scroll(area, panel)
             panel.setAutoFillBackground(False)
 

@@ -9,7 +9,7 @@ from typing import Protocol
 
 from PySide6.QtCore import QPoint, QSize, Qt
 from PySide6.QtGui import QGuiApplication, QScreen
-from PySide6.QtWidgets import QApplication, QMenu, QStackedWidget, QWidget
+from PySide6.QtWidgets import QApplication, QMenu, QWidget
 
 from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
@@ -21,6 +21,7 @@ from dubrel.desk.shell.frame.footer import Footer
 from dubrel.desk.shell.frame.rail import Rail
 from dubrel.desk.shell.frame.strip import Strip
 from dubrel.desk.shell.kit.scale import px
+from dubrel.desk.shell.kit.stack import Stack
 from dubrel.user.settings import SETTINGS
 
 PANES = {
@@ -42,7 +43,7 @@ class _Window(Protocol):
     booth: Booth
     strip: Strip
     footer: Footer
-    drawers: QStackedWidget
+    drawers: Stack
 
     def show_focus(self) -> None: ...
     def width(self) -> int: ...

@@ -5,7 +5,7 @@ from __future__ import annotations
 from fractions import Fraction
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QPointF, QRectF, QSizeF, Qt, Signal
+from PySide6.QtCore import QPointF, QRectF, QSize, QSizeF, Qt, Signal
 from PySide6.QtGui import QColor, QImage, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
@@ -90,10 +90,10 @@ class Picture(QWidget):
         project = self.session.project
         return project.track(self._tracks[0]) or project.captions
 
-    def fit(self, room: int) -> None:
+    def fit(self, booth: QSize) -> None:
         """Sixteen to nine, but no more of the booth's height than leaves room for the rest."""
         if not self.large:
-            self.setFixedHeight(min(self.width() * 9 // 16, max(px(_LEAST), room - px(_OTHERS))))
+            self.setFixedHeight(min(booth.width() * 9 // 16, max(px(_LEAST), booth.height() - px(_OTHERS))))
 
     def set_frame(self, frame: QVideoFrame) -> None:
         """Take a video frame from the player."""

@@ -3,16 +3,18 @@
 from __future__ import annotations
 
 import time
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from functools import partial
 from importlib import import_module
+from itertools import chain
 
 from PySide6.QtCore import QObject, QThread, QTimer
-from PySide6.QtWidgets import QStackedWidget, QWidget
+from PySide6.QtWidgets import QWidget
 from shiboken6 import isValid
 
 from dubrel.desk.shell.frame.booth import Booth
 from dubrel.desk.shell.frame.room import Room
+from dubrel.desk.shell.kit.stack import Stack
 
 _FIRST_MS, _LEAST_MS = 1500, 20
 _AT_ONCE = 12  # widgets that are dressed in one step
@@ -26,7 +28,7 @@ class Preparing(QObject):
     ----------
     owner : QObject
     rooms : sequence of Room
-    pages : QStackedWidget
+    pages : Stack
         Where pages stand.
     booth : Booth
         Where panels stand.
@@ -38,28 +40,33 @@ class Preparing(QObject):
         self,
         owner: QObject,
         rooms: Sequence[Room],
-        pages: QStackedWidget,
+        pages: Stack,
         booth: Booth,
         at_rest: Callable[[], bool],
     ) -> None:
         super().__init__(owner)
         self._at_rest = at_rest
-        self._steps = self._all(rooms, pages, booth)
+        self._steps: Iterator[Callable[[], object]] = self._all(rooms, pages, booth)
         self._timer = QTimer(self, singleShot=True, interval=_FIRST_MS)
         self._timer.timeout.connect(self._next)
         self._timer.start()
+
+    def first(self, steps: Iterable[Callable[[], object]]) -> None:
+        """Take other steps before those that are left."""
+        self._steps = chain(steps, self._steps)
+        self._timer.start(_LEAST_MS)
 
     def stop(self) -> None:
         """Make nothing more."""
         self._timer.stop()
 
     @staticmethod
-    def _all(rooms: Sequence[Room], pages: QStackedWidget, booth: Booth) -> Iterator[Callable[[], object]]:
+    def _all(rooms: Sequence[Room], pages: Stack, booth: Booth) -> Iterator[Callable[[], object]]:
         for room in rooms:
             for name in room.ahead:
                 yield partial(import_module, name)
             yield partial(getattr, room, "page")
-            yield partial(_add, pages, room.page)
+            yield partial(pages.add_page, room.page)
             yield from _dressed(room.page)
             yield partial(getattr, room, "panel")
             if room.panel is not None:
@@ -67,7 +74,7 @@ class Preparing(QObject):
                 yield from _dressed(room.panel)
             for other in room.other_pages():
                 yield other
-                yield partial(_add, pages, other())
+                yield partial(pages.add_page, other())
                 yield from _dressed(other())
 
     def _next(self) -> None:
@@ -81,12 +88,6 @@ class Preparing(QObject):
             step()
             taken_ms = round((time.monotonic() - begun) * 1000)
             self._timer.start(max(_LEAST_MS, _TIMES * taken_ms))
-
-
-def _add(pages: QStackedWidget, page: QWidget) -> None:
-    """Put a page with the others; one that was shown meanwhile is there, and would be taken out of sight."""
-    if pages.indexOf(page) < 0:
-        pages.addWidget(page)
 
 
 def _dressed(page: QWidget) -> Iterator[Callable[[], object]]:

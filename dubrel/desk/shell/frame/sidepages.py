@@ -6,9 +6,10 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING, Protocol
 
 from PySide6.QtCore import SignalInstance
-from PySide6.QtWidgets import QStackedWidget, QWidget
+from PySide6.QtWidgets import QWidget
 
 from dubrel.desk.shell.core.desk import Desk
+from dubrel.desk.shell.kit.stack import Stack
 from dubrel.desk.shell.kit.theme import Theme
 from dubrel.user.settings import Settings
 
@@ -31,7 +32,7 @@ class SidePages:
     Parameters
     ----------
     desk : Desk
-    pages : QStackedWidget
+    pages : Stack
         Where pages stand.
     show, leave : callable
         Show a page, and go back to the pass.
@@ -42,7 +43,7 @@ class SidePages:
     def __init__(
         self,
         desk: Desk,
-        pages: QStackedWidget,
+        pages: Stack,
         show: Callable[[QWidget], object],
         leave: Callable[[], object],
         apply: Callable[[Settings], object],
@@ -90,4 +91,4 @@ class SidePages:
 
     def _add(self, widget: QWidget, page: _Page) -> None:
         page.closed.connect(self._leave)
-        self._pages.addWidget(widget)
+        self._pages.add_page(widget)

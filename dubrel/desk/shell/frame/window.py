@@ -6,16 +6,17 @@ import os
 import time
 from collections.abc import Callable, Sequence
 from concurrent.futures import Future
+from functools import partial
+from itertools import chain
 from pathlib import Path
 
-from PySide6.QtCore import QPoint, Qt, QTimer
+from PySide6.QtCore import QPoint, QTimer
 from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QResizeEvent
 from PySide6.QtWidgets import (
     QApplication,
     QHBoxLayout,
     QMainWindow,
     QPushButton,
-    QStackedWidget,
     QVBoxLayout,
     QWidget,
 )
@@ -31,8 +32,8 @@ from dubrel.desk.shell.core.menus import main_menu, show_menu
 from dubrel.desk.shell.core.notify import Notifier
 from dubrel.desk.shell.core.todo import ToDo
 from dubrel.desk.shell.frame.booth import Booth
-from dubrel.desk.shell.frame.desktoplook import DesktopLook, other_theme, take_scale, theme_of
 from dubrel.desk.shell.frame.footer import Footer
+from dubrel.desk.shell.frame.header import Header
 from dubrel.desk.shell.frame.oneinstance import TOKEN
 from dubrel.desk.shell.frame.panes import Panes
 from dubrel.desk.shell.frame.placekeys import PlaceKeys
@@ -42,10 +43,10 @@ from dubrel.desk.shell.frame.room import Room
 from dubrel.desk.shell.frame.sidepages import SidePages
 from dubrel.desk.shell.frame.strip import Strip
 from dubrel.desk.shell.frame.windowcommands import edit_group, file_group, play_group, view_group
-from dubrel.desk.shell.kit.dates import clock_or_day
+from dubrel.desk.shell.kit.desktoplook import DesktopLook, other_theme, take_scale, theme_of
 from dubrel.desk.shell.kit.guard import errors, guarded
-from dubrel.desk.shell.kit.theme import Space, Theme, dress
-from dubrel.desk.shell.kit.widgets import label
+from dubrel.desk.shell.kit.stack import Stack
+from dubrel.desk.shell.kit.theme import Space, Theme, dress, wear
 from dubrel.desk.shell.pages.readas import ReadAs
 from dubrel.desk.shell.pages.starting import Starting
 from dubrel.model import Media
@@ -70,9 +71,9 @@ class MainWindow(QMainWindow):
     """
 
     def __init__(self, theme: Theme, rooms: Rooms) -> None:
+        dress(theme)  # first: a window that is there already would keep the font
         super().__init__()
         self.theme = theme
-        dress(theme)  # before there are widgets: each is looked at once
         self.desk = Desk(self, theme)
         self.session, self.player, self.jobs = self.desk.session, self.desk.player, self.desk.jobs
         self.ask = self.desk.ask
@@ -80,6 +81,7 @@ class MainWindow(QMainWindow):
         made = rooms(self.desk)
         self.rooms = {room.id: room for room in made}
         self.current = made[0]
+        self._preparing: Preparing | None = None
         self._source: Path | None = None  # what the player plays
         self._opened_at = 0.0
         self.starting = Starting(self.desk, lambda: [room.todo() for room in self.rooms.values()])
@@ -102,7 +104,7 @@ class MainWindow(QMainWindow):
     # -- building -------------------------------------------------------------
 
     def _build(self) -> None:
-        self.pages = QStackedWidget()
+        self.pages = Stack()
         self.rail = Rail(self.theme, [room.name for room in self.rooms.values()])
         self.booth = Booth(self.desk)
         self.desk.picture = lambda: self.booth.picture
@@ -112,7 +114,7 @@ class MainWindow(QMainWindow):
         middle.setContentsMargins(Space.NEAR, 0, Space.WIDE, 0)
         middle.setSpacing(0)
         middle.addWidget(self.rail)
-        self.drawers = QStackedWidget()
+        self.drawers = Stack()
         self.drawers.hide()
         column = QVBoxLayout()
         column.setSpacing(0)
@@ -125,7 +127,8 @@ class MainWindow(QMainWindow):
         box = QVBoxLayout(body)
         box.setContentsMargins(0, 0, 0, 0)
         box.setSpacing(Space.NEAR)
-        box.addLayout(self._header())
+        self.header = Header()
+        box.addWidget(self.header)
         for bar in self.desk.bars:
             box.addWidget(bar)
         box.addLayout(middle, 1)
@@ -136,29 +139,12 @@ class MainWindow(QMainWindow):
         self.footer = Footer()
         self.message, self.numbers = self.footer.message, self.footer.numbers
         box.addWidget(self.footer)
-        self.body = body
-        self.whole = QStackedWidget()
+        self.body = body  # each of its parts is in a dress of its own
+        self.whole = Stack()
         self.whole.addWidget(body)
+        self._stacks = (self.whole, self.pages, self.drawers, self.booth.panels)
         self.setCentralWidget(self.whole)
         self.whole.currentChanged.connect(lambda _place: self.commands.hold(None))
-
-    def _header(self) -> QHBoxLayout:
-        row = QHBoxLayout()
-        row.setContentsMargins(Space.EDGE, Space.NEAR, Space.WIDE, 0)
-        self.title = label("", "project")
-        self.subtitle = label("", "quiet")
-        self.saved = label("", "quiet")
-        self.find_button, self.menu_button = QPushButton(tr("Find a command")), QPushButton(tr("Menu"))
-        row.addWidget(self.title)
-        row.addSpacing(Space.APART)
-        row.addWidget(self.subtitle)
-        row.addStretch(1)
-        row.addWidget(self.saved)
-        row.addSpacing(Space.APART)
-        for one in (self.find_button, self.menu_button):
-            one.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-            row.addWidget(one)
-        return row
 
     def _groups(self) -> list[Group]:
         """All commands, in the order of the menu."""
@@ -189,8 +175,8 @@ class MainWindow(QMainWindow):
         desk.counted.connect(self.show_counts)
         desk.marked.connect(self.strip.update)
         self.rail.chosen.connect(lambda place: self.visit(list(self.rooms)[place]))
-        self.find_button.clicked.connect(lambda: self.commands.run("find"))
-        self.menu_button.clicked.connect(self.show_menu)
+        self.header.find_button.clicked.connect(lambda: self.commands.run("find"))
+        self.header.menu_button.clicked.connect(self.show_menu)
         session.changed.connect(self._on_changed)
         session.saved_changed.connect(self._show_saved)
         session.problem.connect(self.say)
@@ -212,6 +198,11 @@ class MainWindow(QMainWindow):
         """Change the colours of everything."""
         self.theme = self.desk.theme = theme
         dress(theme)
+        wear(self.desk.host, self.header, self.rail, self.booth.head, self.strip, self.footer)
+        hidden = [] if self._preparing is None else [bar for bar in self.desk.bars if not bar.isVisible()]
+        wear(*(bar for bar in self.desk.bars if bar not in hidden))
+        for stack in self._stacks:
+            stack.dress()
         self.rail.set_theme(theme)
         self.booth.set_theme(theme)
         self.strip.set_theme(theme)
@@ -222,6 +213,9 @@ class MainWindow(QMainWindow):
             room.set_theme(theme)
         self._show_drawer(self.current.drawer)  # its height may be another
         self.desk.themed.emit()
+        if self._preparing is not None:
+            others = (step for stack in self._stacks for step in stack.dressing())
+            self._preparing.first(chain([partial(wear, *hidden)], others))
 
     def other_theme(self) -> None:
         """Change between day and night, until the settings say otherwise."""
@@ -273,9 +267,7 @@ class MainWindow(QMainWindow):
             self.current.leave()
         self.current, self.desk.room = room, room_id
         self.rail.choose(list(self.rooms).index(room_id))
-        if self.pages.indexOf(room.page) < 0:  # made when it is first shown
-            self.pages.addWidget(room.page)
-        self.pages.setCurrentWidget(room.page)
+        self.pages.show_page(room.page)
         self._show_drawer(room.drawer)
         self.booth.show_panel(room.panel)
         if room.layer is not None:
@@ -286,10 +278,8 @@ class MainWindow(QMainWindow):
 
     def _show_drawer(self, drawer: QWidget | None) -> None:
         """Let a room's drawer stand under its page, if it has one that is pulled out."""
-        if drawer is not None and self.drawers.indexOf(drawer) < 0:
-            self.drawers.addWidget(drawer)
         if drawer is not None:
-            self.drawers.setCurrentWidget(drawer)
+            self.drawers.show_page(drawer)
             self.drawers.setFixedHeight(drawer.maximumHeight())
         self.drawers.setVisible(drawer is not None)
 
@@ -306,9 +296,7 @@ class MainWindow(QMainWindow):
     def show_start(self) -> None:
         """Show what was worked on last and unsaved work; nothing is open."""
         page = self.starting.made_page()
-        if self.whole.indexOf(page) < 0:
-            self.whole.addWidget(page)
-        self.whole.setCurrentWidget(page)
+        self.whole.show_page(page)
         self.setWindowTitle("Dubrel")
         self.starting.refresh()
         page.setFocus()
@@ -317,9 +305,7 @@ class MainWindow(QMainWindow):
         """Let a page take the whole window."""
         if self.booth.picture.large:
             self.enlarge_picture()
-        if self.whole.indexOf(page) < 0:
-            self.whole.addWidget(page)
-        self.whole.setCurrentWidget(page)
+        self.whole.show_page(page)
         self.commands.hold((tr("File"), tr("Series"), tr("View")))
         self.show_focus()
 
@@ -334,8 +320,8 @@ class MainWindow(QMainWindow):
     def prepare(self, early: Future[None] | None = None) -> None:
         """Make the other pages ahead, while nothing is to do, and once what is loaded early is there."""
         at_rest = self._at_rest if early is None else lambda: early.done() and self._at_rest()
-        made = Preparing(self, [*self.rooms.values()], self.pages, self.booth, at_rest)
-        self.desk.stopping.append(made.stop)
+        self._preparing = Preparing(self, [*self.rooms.values()], self.pages, self.booth, at_rest)
+        self.desk.stopping.append(self._preparing.stop)
 
     def _at_rest(self) -> bool:
         """Whether nobody has been typing or has opened a project for a moment."""
@@ -351,7 +337,7 @@ class MainWindow(QMainWindow):
         self.whole.setCurrentWidget(self.body)
         self.rail.choose(None)
         self._show_drawer(None)
-        self.pages.setCurrentWidget(page)
+        self.pages.show_page(page)
         self.booth.show_panel(None)
         self.show_focus()
 
@@ -359,7 +345,7 @@ class MainWindow(QMainWindow):
         """Show the list of commands and carry out the chosen one."""
         from dubrel.desk.shell.frame.finder import Finder
 
-        finder = Finder(self.commands, self.theme, self, self._acts(), self._hints())
+        finder = Finder(self.commands, self.theme, self.desk.host, self._acts(), self._hints())
         wanted = finder.exec()
         self._show_keys()  # some may be others now
         if wanted:
@@ -374,15 +360,16 @@ class MainWindow(QMainWindow):
         found = [act for room in self.rooms.values() for act in room.acts()]
         known = {act.text for act in found} | {action.text() for action in self.commands.actions.values()}
         for one in self.findChildren(QPushButton):
-            own = one not in (self.find_button, self.menu_button) and self.rail.isAncestorOf(one) is False
+            own = not (self.header.isAncestorOf(one) or self.rail.isAncestorOf(one))
             if own and one.isVisible() and one.isEnabled() and one.text() and one.text() not in known:
                 found.append(Act(one.text(), self.current.name, one.click))
         return found
 
     def show_menu(self) -> None:
         """Show the menu with everything, under its button."""
-        at = self.menu_button.mapToGlobal(QPoint(0, self.menu_button.height() + 2))
-        show_menu(main_menu(self.commands, self), at)
+        button = self.header.menu_button
+        at = button.mapToGlobal(QPoint(0, button.height() + 2))
+        show_menu(main_menu(self.commands, self.desk.host), at)
 
     def show_context(self) -> None:
         """Show the menu of what the keys go to, as its Menu key does."""
@@ -402,8 +389,7 @@ class MainWindow(QMainWindow):
     def _show_keys(self) -> None:
         hints = [(self.commands.keys(name), text) for name, text in self.current.hints]
         self.footer.keys.setText("      ".join(f"{keys}  {text}" for keys, text in hints if keys))
-        self.find_button.setText(tr("Find a command   {keys}").format(keys=self.commands.keys("find")))
-        self.menu_button.setText(tr("Menu   {keys}").format(keys=self.commands.keys("menu")))
+        self.header.show_keys(self.commands)
 
     def show_counts(self) -> None:
         """Show on the rail what is still to do."""
@@ -429,16 +415,8 @@ class MainWindow(QMainWindow):
         self.show_counts()
 
     def _show_saved(self) -> None:
-        session = self.session
-        if session.read_only:
-            self.saved.setText(tr("Read-only"))
-        elif session.dirty:
-            self.saved.setText(tr("Not saved"))
-        elif session.saved_at is not None:
-            self.saved.setText(tr("Saved {saved_at}").format(saved_at=clock_or_day(session.saved_at)))
-        else:
-            self.saved.setText("")
-        self.setWindowModified(session.dirty)
+        self.header.show_saved(self.session)
+        self.setWindowModified(self.session.dirty)
 
     def _on_opened(self) -> None:
         session, media = self.session, self.session.project.media
@@ -452,8 +430,7 @@ class MainWindow(QMainWindow):
 
     def _on_changed(self, change: Change) -> None:
         project = change.new
-        self.title.setText(project.title if len(project.title) < 48 else project.title[:46] + "…")
-        self.subtitle.setText(project.subtitle)
+        self.header.show_project(project)
         self.setWindowTitle(tr("{title}[*] – Dubrel").format(title=project.title))
         path = self.session.media_path
         if path is not None and (path != self._source or _is_other(change.old.media, project.media)):

@@ -6,12 +6,14 @@ from functools import cache
 from pathlib import Path
 
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
+from PySide6.QtWidgets import QApplication, QWidget
 
 import dubrel
 from dubrel.base.value import Value, replace
 from dubrel.desk.shell.kit.scale import px
 
 _ASSETS = Path(dubrel.__file__).parent / "assets"
+_SHEET = "sheet"  # a property of the application
 TEXT_FAMILY, UI_FAMILY, TIME_FAMILY = "Gentium Plus", "Inter", "JetBrains Mono"
 
 
@@ -181,22 +183,28 @@ def palette(theme: Theme) -> QPalette:
 
 
 def dress(theme: Theme) -> None:
-    """Give the application its colours."""
-    from PySide6.QtWidgets import QApplication
+    """Give the application its colours; what stands in windows takes them when it is told to `wear` them.
 
+    A style sheet of the whole application would be worked out anew for all widgets, shown or not.
+    """
     app = QApplication.instance()
     if isinstance(app, QApplication):
-        if app.styleSheet() == (sheet := style_sheet(theme)):  # all widgets would be looked at anew
-            app.setPalette(palette(theme))
-            return
-        app.setStyleSheet("")  # a palette under a sheet is worked out anew for every widget
         app.setFont(ui_font())  # in the sheet it would be a rule for every widget
         app.setPalette(palette(theme))
-        app.setStyleSheet(sheet)
+        app.setProperty(_SHEET, style_sheet(theme))
+
+
+def wear(*widgets: QWidget) -> None:
+    """Give widgets, and what stands on them or opens from them, the colours of the application."""
+    app = QApplication.instance()
+    sheet = (app and app.property(_SHEET)) or ""
+    for one in widgets:
+        if one.styleSheet() != sheet:  # all that stands on it would be looked at anew
+            one.setStyleSheet(sheet)
 
 
 def style_sheet(theme: Theme) -> str:
-    """The style sheet of the whole application."""
+    """The style sheet of all that stands in windows."""
     return _texts(theme) + _controls(theme) + _lists(theme)
 
 
