@@ -19,6 +19,7 @@ if TYPE_CHECKING:
 
 _GRIP = 5
 _PALE = 190  # of 255: how much of the paper covers what is out
+_NO_ROOM = 3  # pixels: a dashed box would be a blot
 
 
 class CutLayer(Layer):
@@ -94,7 +95,11 @@ class CutLayer(Layer):
         for one in self._offers():
             if one.end_ms >= start_ms and one.start_ms <= end_ms:
                 x0, x1 = strip.x_of(one.start_ms), strip.x_of(one.end_ms)
-                painter.drawRect(QRectF(x0, px(RULER) + 2, max(1.0, x1 - x0), high - px(6)))
+                box = QRectF(x0, px(RULER) + 2, max(1.0, x1 - x0), high - px(6))
+                if box.width() > _NO_ROOM:
+                    painter.drawRect(box)
+                else:  # from far away
+                    painter.drawLine(box.topLeft(), box.bottomLeft())
 
     def grip_at(self, strip: Strip, point: QPointF) -> object | None:
         """The edge of a passage under a point."""

@@ -6,7 +6,7 @@ from bisect import bisect_left, bisect_right
 from collections.abc import Callable, Set
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QFontMetricsF, QPainter
+from PySide6.QtGui import QColor, QFontMetricsF, QPainter
 
 from dubrel.base.catalogue import tr
 from dubrel.desk.sheet.captionbars import CAPTIONS, CaptionBars
@@ -71,16 +71,22 @@ class SpeechLayer(Layer):
 
     def paint(self, painter: QPainter, strip: Strip, start_ms: float, end_ms: float) -> None:
         """Draw what lies between two times."""
-        for turn in turns_between(self.session.project.transcript.turns, strip.start_ms, end_ms):
+        project, looks = self.session.project, dict[str | None, tuple[str, str, QColor]]()
+        for turn in turns_between(project.transcript.turns, strip.start_ms, end_ms):
             if turn.end_ms >= start_ms:
-                self._paint_turn(painter, strip, turn)
+                look = looks.get(turn.speaker)
+                if look is None:
+                    look = looks[turn.speaker] = speaker_look(strip.theme, project, turn.speaker)
+                self._paint_turn(painter, strip, turn, look)
         if strip.scale < _WORDS_FROM:
             self._paint_words(painter, strip, start_ms, end_ms)
         self._scale = strip.scale
         self.bars.paint(painter, strip, start_ms, end_ms)
 
-    def _paint_turn(self, painter: QPainter, strip: Strip, turn: Turn) -> None:
-        name, letter, colour = speaker_look(strip.theme, self.session.project, turn.speaker)
+    def _paint_turn(
+        self, painter: QPainter, strip: Strip, turn: Turn, look: tuple[str, str, QColor]
+    ) -> None:
+        name, letter, colour = look
         x0, x1 = max(-4.0, strip.x_of(turn.start_ms)), min(strip.width() + px(4.0), strip.x_of(turn.end_ms))
         if x1 < 0:
             return
