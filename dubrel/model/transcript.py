@@ -135,6 +135,16 @@ class Turn(Value, dict=True):
         return min((word.sure for word in self.words), default=1.0)
 
     @cached_property
+    def doubts(self) -> tuple[float, ...]:
+        """How doubtful its words are that are not struck, the least doubtful first."""
+        return tuple(sorted(word.doubt for word in self.words if not word.struck))
+
+    @cached_property
+    def said(self) -> frozenset[int]:
+        """Ids of its words that are not struck."""
+        return frozenset(word.id for word in self.words if not word.struck)
+
+    @cached_property
     def text(self) -> str:
         """The words, a space between them where their script has one."""
         return text_of_words(self.words)

@@ -156,10 +156,11 @@ def words_in_no_caption(project: Project, track: CaptionTrack) -> list[Word]:
     """Words that are said and shown nowhere in a track of the spoken language."""
     if not track.spoken or not track.captions:
         return []
-    held = {word for one in track.captions for word in one.words or one.of}  # quicker than the index
+    lost = (turn.said - track.held for turn in project.transcript.turns)
     return [
         word
-        for turn in project.transcript.turns
+        for turn, some in zip(project.transcript.turns, lost)
+        if some
         for word in turn.words
-        if word.id not in held and not word.struck
+        if word.id in some
     ]

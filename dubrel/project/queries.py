@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from bisect import bisect_right
+from bisect import bisect_left, bisect_right
 from collections.abc import Iterator, Sequence
 from itertools import chain
 
@@ -45,7 +45,7 @@ def captions_between(track: CaptionTrack | None, start_ms: float, end_ms: float)
 
 def doubts_in(turn: Turn, threshold: float) -> int:
     """How many words of a turn are doubtful."""
-    return sum(word.doubt >= threshold and not word.struck for word in turn.words)
+    return len(turn.doubts) - bisect_left(turn.doubts, threshold)
 
 
 def next_doubt(

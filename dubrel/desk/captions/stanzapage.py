@@ -165,7 +165,8 @@ class CaptionPage(Page):
     def estimate(self, items: Sequence[Caption]) -> list[float]:
         """Heights by the number of lines."""
         lines = [1 + max(len(one.breaks), one.text.count("\n")) for one in items]
-        heights = {many: height_of(many, self.narrow) for many in set(lines)}
+        narrow = self.narrow
+        heights = {many: height_of(many, narrow) for many in set(lines)}
         return [heights[many] for many in lines]
 
     def build(self, item: Caption) -> Stanza:

@@ -115,12 +115,12 @@ class FacingSheet(Page):
 
     def estimate(self, items: Sequence[Slot]) -> list[float]:
         """Heights by the number of lines."""
-        narrow, line = self.narrow, line_height()
+        narrow, line, around = self.narrow, line_height(), px(UNDER) + px(14)
         found = []
         for item in items:
             left = sum([1 + max(len(one.breaks), one.text.count("\n")) for one in item.sources])
             right = 1 + item.caption.text.count("\n") if item.caption else 1
-            found.append((left + right if narrow else max(1, left, right)) * line + px(UNDER) + px(14))
+            found.append((left + right if narrow else max(1, left, right)) * line + around)
         return found
 
     def build(self, item: Slot) -> Layout:

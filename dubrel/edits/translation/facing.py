@@ -94,16 +94,18 @@ class Facing:
         """
         source = project.track(track.translates) if track.translates else None
         index = track_index(project, track.id)
+
+        def when(caption_id: int) -> tuple[int, int]:
+            return index.captions[caption_id].start_ms, caption_id
+
         rows: list[tuple[tuple[Caption, ...], Caption | None]] = []
         mine: dict[int, list[Caption]] = {}
         alone: list[Caption] = []
         for one in source.captions if source else ():
             ids = index.of_source.get(one.id)
             if ids:
-                first = min(
-                    (index.captions[each] for each in ids), key=lambda other: (other.start_ms, other.id)
-                )
-                mine.setdefault(first.id, []).append(one)
+                first = ids[0] if len(ids) == 1 else min(ids, key=when)
+                mine.setdefault(first, []).append(one)
             else:
                 alone.append(one)
         rows += [(tuple(mine.get(one.id, ())), one) for one in track.captions]

@@ -330,5 +330,7 @@ def _indexed(read: R) -> R:
     """What was read, with what the first frame needs of it known already, while nothing waits for it."""
     index_of(read.project)
     for turn in read.project.transcript.turns:
-        _ = turn.text, turn.sureness
+        _ = turn.text, turn.sureness, turn.doubts, turn.said
+    if (track := read.project.captions) is not None:
+        _ = track.held
     return read
