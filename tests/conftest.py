@@ -402,3 +402,12 @@ def room(window, tmp_path, qtbot):
     window.filing.open_path(path)
     window.show_room("translation")
     return window.rooms["translation"]
+
+
+@pytest.fixture
+def own_state(tmp_path_factory, monkeypatch):
+    """A state folder for each test, so that nothing that others left is found."""
+    folder = tmp_path_factory.mktemp("state")
+    monkeypatch.setenv("XDG_STATE_HOME", str(folder))
+    monkeypatch.setenv("XDG_DATA_HOME", str(folder / "data"))
+    return folder

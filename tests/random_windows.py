@@ -18,9 +18,10 @@ from PySide6.QtCore import QEventLoop, Qt, QTimer
 from PySide6.QtTest import QTest
 from random_checks import check_project, check_saved, plain, words_of
 from random_core import Finding
+from random_cut_verbs import any_camera
 from random_merges import worked_on
 from random_projects import any_project
-from random_verbs import any_camera, heard_more
+from random_verbs import heard_more
 from recordings import hold
 
 from dubrel.base.errors import DubrelError

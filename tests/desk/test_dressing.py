@@ -6,12 +6,15 @@ import pytest
 from dressed import undressed
 from PySide6.QtCore import QPoint, QTimer
 from PySide6.QtGui import QColor, QFont
+from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QInputDialog, QLabel, QMessageBox, QPushButton, QToolTip, QWidget
 from recordings import DEMO
 
 from dubrel.desk.shell.core.asking import ask_line
 from dubrel.desk.shell.kit.stack import Stack
 from dubrel.desk.shell.kit.theme import DAY, DAY_SHARP, NIGHT, dress, wear
+from dubrel.desk.voices.dialogs.voices import SpeakerDialog
+from dubrel.model import Speaker
 from dubrel.user.settings import Settings
 
 ROOMS = ("intake", "voices", "wording", "cut", "captions", "translation", "release")
@@ -193,3 +196,16 @@ def test_what_dresses_itself_is_left_alone(qtbot):
     assert plain.styleSheet() == ""
     wear(plain)
     assert plain.styleSheet() == QApplication.instance().property("sheet")
+
+
+def test_names_that_are_offered_are_in_the_colours_of_the_dialog(demo, qtbot):
+    demo.set_theme(NIGHT)
+    dialog = SpeakerDialog(Speaker("s1"), ["Tobiah", "Tobin"], demo.desk.host)
+    qtbot.addWidget(dialog)
+    dialog.show()
+    QTest.keyClicks(dialog.name, "Tob")
+    offered = dialog.name.completer().popup()
+    qtbot.waitUntil(offered.isVisible)
+    assert undressed(demo) == []
+    assert colours(offered) & {NIGHT.paper.lower(), DAY.paper.lower()} == {NIGHT.paper.lower()}
+    offered.hide()

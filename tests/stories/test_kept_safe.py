@@ -4,98 +4,30 @@ import json
 import os
 import signal  # noqa: F401  scripts of these tests use it
 import stat
-import subprocess
-import sys
 import time
-from datetime import UTC, datetime, timedelta
 
 import pytest
-from conftest import ROOT, spoken, words
+from conftest import spoken, words
+from crashes import corrected, crashed, grown, left_by_a_crash
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
-from dubrel.base.errors import DubrelError, ProjectError
-from dubrel.base.files import write_atomically
+from dubrel.base.errors import DubrelError
 from dubrel.base.folders import state_folder
-from dubrel.base.value import replace
-from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.cli import main
 from dubrel.desk.shell.pages.startpage import state_of
-from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.intake import add_heard
 from dubrel.model import Project
-from dubrel.model.choices import Choices
 from dubrel.project.changes import change_between
 from dubrel.project.passages import passages
-from dubrel.project.summary import summary
-from dubrel.store import versions
 from dubrel.store.deltas import applied, delta, empty_rows
 from dubrel.store.journal import Journal, journals_folder
-from dubrel.store.locks import claim
-from dubrel.store.projectfile import open_project, read_version, save
+from dubrel.store.projectfile import open_project, save
 from dubrel.store.recovery import discard, leftovers, look
 from dubrel.store.validating import project_of
-from dubrel.user.kept import DamageSaid, Kept
 from dubrel.user.recents import recents, remember
 
-
-@pytest.fixture(autouse=True)
-def own_state(tmp_path_factory, monkeypatch):
-    """A state folder for each test, so that nothing that others left is found."""
-    folder = tmp_path_factory.mktemp("state")
-    monkeypatch.setenv("XDG_STATE_HOME", str(folder))
-    monkeypatch.setenv("XDG_DATA_HOME", str(folder / "data"))
-    return folder
-
-
-def corrected(project, nth, text):
-    """The project with one word written otherwise."""
-    turns, at = list(project.transcript.turns), nth
-    for place, turn in enumerate(turns):
-        if at < len(turn.words):
-            changed = list(turn.words)
-            changed[at] = replace(changed[at], text=text)
-            turns[place] = replace(turn, words=tuple(changed))
-            break
-        at -= len(turn.words)
-    return replace(project, transcript=replace(project.transcript, turns=tuple(turns)))
-
-
-def without_turn(project, place):
-    """The project without a turn, set into captions again."""
-    turns = project.transcript.turns
-    kept = (*turns[:place], *turns[place + 1 :])
-    return set_again(replace(project, transcript=replace(project.transcript, turns=kept)), DEFAULT_STYLE)
-
-
-def left_by_a_crash(tmp_path, script):
-    """Run a script that ends in its midst; what it left behind."""
-    code = (
-        f"import sys; sys.path[:0] = {[str(ROOT / 'tests'), str(ROOT / 'tests' / 'stories')]!r}\nfrom"
-        f" test_kept_safe import *\n{script}"
-    )
-    subprocess.run([sys.executable, "-c", code], check=False, cwd=tmp_path, timeout=60)
-    return leftovers()
-
-
-def until_on_the_disk(folder, piece):
-    """Wait until a log holds something: a busy disk may take its time."""
-    until = time.monotonic() + 50
-    while not any(piece in log.read_bytes() for log in folder.glob("*/log")):
-        assert time.monotonic() < until, "nothing was written"
-        time.sleep(0.02)
-
-
-def grown(project):
-    """Some steps of different kinds, each from the one before."""
-    steps = [project]
-    steps.append(set_again(project, DEFAULT_STYLE))
-    steps.append(corrected(steps[-1], 3, "boats"))
-    steps.append(add_heard(steps[-1], spoken("And one more. Then another.", start=60_000)))
-    steps.append(without_turn(steps[-1], 1))
-    steps.append(replace(steps[-1], title="Renamed", subtitle="–"))
-    steps.append(steps[2])
-    return steps
+pytestmark = pytest.mark.usefixtures("own_state")
 
 
 def test_steps_are_written_as_what_changed_and_read_back_the_same(boards):
@@ -237,22 +169,6 @@ journal.flush(); os._exit(1)
 # -- the window ---------------------------------------------------------------------
 
 
-def crashed(tmp_path, boards):
-    """A project file, and newer work beside it that a crash left."""
-    path = tmp_path / "boards.dubrel"
-    save(boards, path)
-    return path, left_by_a_crash(
-        tmp_path,
-        f"""
-from pathlib import Path
-path = Path({str(path)!r})
-journal = Journal(open_project(path), path)
-journal.offer(corrected(open_project(path), 3, "boats,")); journal.flush()
-os._exit(1)
-""",
-    )
-
-
 def test_the_start_page_offers_what_was_left_behind_and_brings_it_back(window, qtbot, tmp_path, boards):
     path, found = crashed(tmp_path, boards)
     window.show_start()
@@ -329,214 +245,7 @@ def test_recent_projects_are_listed_with_how_they_stand(window, qtbot, tmp_path,
     assert recents() == []
 
 
-# -- versions -------------------------------------------------------------------------
-
-
-def test_saving_keeps_the_states_before(tmp_path, boards):
-    path = tmp_path / "p.dubrel"
-    for text in ("one", "two", "three"):
-        save(corrected(boards, 0, text), path)
-    names = versions.version_names(path)
-    assert [words(read_version(path, name).project)[0].text for name in names] == ["two", "one"]
-    save(corrected(boards, 0, "three"), path)
-    assert versions.version_names(path) == names  # nothing changed, nothing kept
-    assert words(open_project(path))[0].text == "three"
-
-
-def test_versions_are_thinned_out_with_age():
-    now = datetime(2026, 11, 26, 12, 0, tzinfo=UTC)
-    every = [now - timedelta(minutes=7 * nth) for nth in range(2000)]  # for ten days
-    found = versions.thinned([(f"versions/{at:%Y%m%dT%H%M%S.%f}Z.json.gz", b"") for at in every], now)
-    ages = [now - versions.time_of(name) for name, _ in found]
-    assert len(found) == 20 and ages == sorted(ages)
-    assert sum(age < timedelta(hours=1) for age in ages) == 6
-    assert max(ages) >= timedelta(hours=13)
-
-
-def test_a_damaged_version_is_one_sentence_and_the_others_stay(tmp_path, boards):
-    path = tmp_path / "p.dubrel"
-    for text in ("one", "two", "three"):
-        save(corrected(boards, 0, text), path)
-    name = versions.version_names(path)[0]
-    with pytest.raises(ProjectError, match="damaged"):
-        read_version(path, name.replace("2026", "2025"))
-    with pytest.raises(ValueError, match="too large, or cut off"):
-        versions.unpacked(b"\x1f\x8b\x08\0\0\0\0\0\0\0")
-
-
-def test_a_version_is_looked_at_and_brought_back_as_one_step(window, qtbot, tmp_path, boards):
-    path = tmp_path / "boards.dubrel"
-    window.session.open(boards, None, saved=False)
-    window.session.save(path)
-    QTest.keyClicks(window.sheet, "So ")
-    window.filing.save()
-    QTest.keyClicks(window.sheet, "now ")
-    window.commands.run("versions")
-    page = window.side_pages.versions
-    assert page.names[0] == "" and len(page.names) == 2
-    qtbot.waitUntil(lambda: len(page.looked) == 2)
-    since = [page.table.item(row, 3).text() for row in range(2)]
-    assert since[0].startswith("1 new word,") and since[1].startswith("2 new words,")
-    page.table.setCurrentCell(1, 0)
-    assert page.passages.rowCount() == 1
-    before = window.session.project
-    page.back.click()
-    assert window.session.project.transcript == boards.transcript
-    assert window.session.undo() == "Restore a version"
-    assert window.session.project.transcript == before.transcript
-
-
-def test_versions_go_along_where_a_project_is_saved_as_another_file(window, tmp_path, boards):
-    first, second = tmp_path / "first.dubrel", tmp_path / "second.dubrel"
-    window.session.open(boards, None, saved=False)
-    window.session.save(first)
-    QTest.keyClicks(window.sheet, "So ")
-    window.session.save(first)
-    QTest.keyClicks(window.sheet, "now ")
-    window.session.save(second)
-    counts = [len(words(read_version(second, name).project)) for name in versions.version_names(second)]
-    assert counts == [len(words(boards)) + 1, len(words(boards))]
-    assert len(versions.version_names(first)) == 1
-
-
-def test_words_beside_words(boards):
-    other = without_turn(corrected(corrected(boards, 0, "Chiefly"), 1, "elm,"), 1)
-    found = passages(boards, other)
-    assert [(one.before, one.after) for one in found] == [
-        ("Mostly oak,", "Chiefly elm,"),
-        (boards.transcript.turns[1].text, ""),
-    ]
-    assert passages(boards, boards) == [] and not summary(boards, boards)
-
-
 # -- two at once ------------------------------------------------------------------------
-
-
-@pytest.fixture
-def second(window, qtbot):
-    """Another window."""
-    from conftest import equipped
-
-    from dubrel.desk.shell.kit.theme import DAY
-
-    made = equipped(DAY)
-    made.show_room("intake")
-    made.dialogs.unsaved = lambda title: "discard"
-    qtbot.addWidget(made)
-    made.show()
-    yield made
-    made.desk.stop()
-
-
-def test_a_project_that_is_open_elsewhere_can_only_be_read(window, second, tmp_path, boards):
-    path = tmp_path / "boards.dubrel"
-    save(boards, path)
-    window.filing.open_path(path)
-    second.filing.open_path(path)
-    assert "open in another window" in second.message.toolTip() and second.header.saved.text() == "Read-only"
-    before = second.session.project
-    QTest.keyClicks(second.sheet, "x")
-    QTest.keyClick(second.sheet, Qt.Key.Key_Backspace)
-    second.commands.run("set_again")
-    second.commands.run("proofed")
-    assert second.session.project is before and second.session.history.depth == 0
-    assert "read-only here" in second.message.toolTip()
-    QTest.keyClicks(window.sheet, "x")
-    assert window.filing.save() is True
-    copy = tmp_path / "copy.dubrel"
-    second.ask.file_to_save = lambda proposed: path
-    assert second.filing.save() is False and "another window" in second.message.toolTip()
-    second.ask.file_to_save = lambda proposed: copy
-    assert second.filing.save() is True
-    QTest.keyClicks(second.sheet, "y")
-    assert second.session.project is not before and second.filing.save() is True
-    assert open_project(copy) != open_project(path)
-
-
-def test_closing_lets_the_next_one_write(window, second, tmp_path, boards):
-    path = tmp_path / "boards.dubrel"
-    save(boards, path)
-    window.filing.open_path(path)
-    window.commands.run("close")
-    second.filing.open_path(path)
-    assert not second.session.read_only
-    assert claim(path) is None
-
-
-def test_a_file_that_was_changed_by_another_is_noticed_and_neither_state_is_lost(window, tmp_path, boards):
-    path = tmp_path / "boards.dubrel"
-    save(boards, path)
-    window.filing.open_path(path)
-    QTest.keyClicks(window.sheet, "Ours ")
-    save(corrected(boards, 0, "Theirs"), path)
-    asked = []
-    window.ask.changed_outside = lambda name: asked.append(name) or "cancel"
-    assert window.filing.save() is False and asked == ["boards.dubrel"]
-    assert words(open_project(path))[0].text == "Theirs" and window.session.dirty
-    window.ask.changed_outside = lambda name: "save"
-    assert window.filing.save() is True
-    assert words(open_project(path))[0].text == "Ours"
-    kept = [words(read_version(path, name).project)[0].text for name in versions.version_names(path)]
-    assert "Theirs" in kept
-    assert window.filing.save() is True  # it is not asked twice
-
-
-# -- files ------------------------------------------------------------------------------
-
-
-def test_a_link_stays_a_link_and_a_mode_is_kept(tmp_path, boards):
-    real = tmp_path / "elsewhere" / "real.dubrel"
-    real.parent.mkdir()
-    save(boards, real)
-    real.chmod(0o640)
-    link = tmp_path / "link.dubrel"
-    link.symlink_to(real)
-    save(corrected(boards, 0, "Chiefly"), link)
-    assert link.is_symlink() and words(open_project(real))[0].text == "Chiefly"
-    assert stat.S_IMODE(real.stat().st_mode) == 0o640
-    assert sorted(one.name for one in real.parent.iterdir()) == ["real.dubrel"]
-
-
-def test_what_does_not_read_back_does_not_replace(tmp_path, boards, monkeypatch):
-    path = tmp_path / "p.dubrel"
-    save(boards, path)
-    before = path.read_bytes()
-
-    def rotten(target, write, verify=None, **how):
-        def spoil(temporary):
-            data = bytearray(temporary.read_bytes())
-            data[60] ^= 4
-            temporary.write_bytes(data)
-            verify(temporary)
-
-        write_atomically(target, write, spoil, **how)
-
-    monkeypatch.setattr("dubrel.store.projectfile.write_atomically", rotten)
-    with pytest.raises(Exception, match=r"does not hold|CRC|decompressing|bad"):
-        save(corrected(boards, 0, "Chiefly"), path)
-    assert path.read_bytes() == before
-
-
-def test_a_device_is_not_replaced(tmp_path):
-    fifo = tmp_path / "pipe"
-    os.mkfifo(fifo)
-    with pytest.raises(Exception, match="is a device, not a file"):
-        write_atomically(fifo, lambda file: file.write(b"x"))
-    assert stat.S_ISFIFO(fifo.stat().st_mode)
-
-
-def test_a_damaged_file_is_put_aside_once_for_each_time(tmp_path):
-    path, said = tmp_path / "queue.json", list[str]()
-    damage = DamageSaid(said.append)
-    kept = Kept("queue.json", "The queue", lambda value: value["items"], list, list, lambda: tmp_path)
-    for name in ("queue damaged.json", "queue damaged 2.json"):
-        path.write_text('{"items": NaN}')
-        assert kept.read() == []
-        assert (tmp_path / name).read_text() == '{"items": NaN}' and not path.exists()
-    assert len(said) == 2 and "queue damaged 2.json" in said[1]
-    damage.close()
-    path.write_text("[")
-    assert kept.read() == [] and len(said) == 2
 
 
 def test_a_discarded_journal_is_gone(boards):
@@ -548,9 +257,6 @@ def test_a_discarded_journal_is_gone(boards):
     assert folder.is_dir()
     discard(folder)
     assert leftovers() == []
-
-
-# -- nothing is done for nothing ----------------------------------------------------------
 
 
 def test_what_cannot_be_written_after_all_is_kept(film, film_events, tmp_path, monkeypatch, capsys):
@@ -598,33 +304,6 @@ list(transcribe_to_file({str(film)!r}, Choices(), {str(tmp_path / "out.dubrel")!
     found = left_by_a_crash(tmp_path, script)
     assert [one.newer.new for one in found] == [6] and found[0].meta.kind == "recording"
     assert found[0].project.media.name == film.name
-
-
-def test_one_window_works_on_the_queue(window, second, tmp_path, film):
-    assert window.queue._claim is not None and second.queue._claim is None
-    second.queue.add([film], Choices())
-    assert "Another window of Dubrel works on the queue" in second.message.toolTip()
-    window.queue.add([film], Choices())
-    window.queue.pause_or_go_on(1)
-    second.show_room("wording")
-    second.show_room("intake")
-    assert [one.path for one in second.queue.queue.items] == [str(film)]
-    assert second.queue.queue.items[0].state == "paused" and not second.queue._jobs
-    window.desk.stop()
-    second.queue.remove(1)
-    assert second.queue.queue.items == () and second.queue._claim is not None
-
-
-def test_a_notification_is_sent_only_while_another_window_is_in_front(window, monkeypatch, qtbot):
-    sent = []
-    monkeypatch.setattr("dubrel.desk.shell.core.notify.send", sent.append)
-    monkeypatch.setattr(window, "isActiveWindow", lambda: False)
-    window.jobs.done.emit("“Boards”: transcribing is done.", time.monotonic() - 3)
-    window.jobs.done.emit("“Boards”: aligning is done.", time.monotonic() - 60)
-    qtbot.waitUntil(lambda: len(sent) == 1)
-    monkeypatch.setattr(window, "isActiveWindow", lambda: True)
-    window.jobs.done.emit("The queue is done.", time.monotonic() - 60)
-    assert sent == ["“Boards”: aligning is done."]
 
 
 @pytest.mark.parametrize("nth", range(4))
@@ -684,64 +363,3 @@ def test_a_damaged_journal_is_read_as_far_as_it_goes_or_said(tmp_path, boards, c
     for name, data in files.items():
         (folder / name).write_bytes(b"" if name == "base.dubrel" else data)
     assert main(["recover"]) == 0 and f"“{folder}” cannot be read" in capsys.readouterr().err
-
-
-def test_a_notification_reaches_the_desktop():
-    """A bus of our own, with a service on it that takes notifications as a desktop does."""
-    service = """
-import threading
-from jeepney import HeaderFields, MessageType, new_method_return
-from jeepney.bus_messages import message_bus
-from jeepney.io.blocking import open_dbus_connection
-from dubrel.desk.shell.core.notify import send
-bus = open_dbus_connection(bus="SESSION")
-bus.send_and_get_reply(message_bus.RequestName("org.freedesktop.Notifications"))
-sent = []
-sending = threading.Thread(target=lambda: sent.append(send("Slow Water: transcribing is done.")))
-sending.start()
-while True:
-    message = bus.receive()
-    if message.header.message_type is MessageType.method_call:
-        print(message.header.fields[HeaderFields.member], message.body[4])
-        bus.send(new_method_return(message, "u", (1,)))
-        break
-sending.join()
-print(sent)
-"""
-    ran = subprocess.run(
-        ["dbus-run-session", "--", sys.executable, "-c", service],
-        cwd=ROOT,
-        capture_output=True,
-        text=True,
-        timeout=60,
-        check=False,
-    )
-    assert ran.stdout.splitlines() == ["Notify Slow Water: transcribing is done.", "[True]"]
-
-
-def test_a_file_that_may_only_be_read_is_not_replaced(tmp_path, boards, monkeypatch):
-    path = tmp_path / "p.dubrel"
-    save(boards, path)
-    before = path.read_bytes()
-    monkeypatch.setattr(os, "access", lambda target, mode: False)  # as for anybody but root
-    with pytest.raises(DubrelError, match="is read-only"):
-        save(corrected(boards, 0, "Chiefly"), path)
-    assert path.read_bytes() == before
-
-
-def test_a_damaged_project_offers_its_latest_version_that_reads(window, tmp_path, boards):
-    path = tmp_path / "p.dubrel"
-    for text in ("one", "two", "three"):
-        save(corrected(boards, 0, text), path)
-    data = bytearray(path.read_bytes())
-    data[60] ^= 0xFF  # inside the present state
-    path.write_bytes(data)
-    asked = []
-    window.ask.yes = lambda question, go="": asked.append((question, go)) or False
-    assert window.filing.open_path(path) is False
-    assert "is damaged" in asked[0][0] and asked[0][1] == "Open the version"
-    assert "is damaged" in window.message.toolTip() and window.session.path is None
-    window.ask.yes = lambda question, go="": True
-    assert window.filing.open_path(path) is True
-    assert words(window.session.project)[0].text == "two"
-    assert window.session.path is None and path.read_bytes() == bytes(data)  # it is saved as another file

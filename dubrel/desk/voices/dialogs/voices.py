@@ -26,7 +26,7 @@ from dubrel.base.catalogue import counted, tr
 from dubrel.base.timecode import format_clock, format_length
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.scale import fixed
-from dubrel.desk.shell.kit.theme import Space
+from dubrel.desk.shell.kit.theme import Space, wear
 from dubrel.desk.shell.kit.widgets import button, closing_row, label, plain_table
 from dubrel.edits.speakers.proposals import Proposal
 from dubrel.edits.speakers.voices import shown_name
@@ -282,7 +282,9 @@ class SpeakerDialog(QDialog):
         form.setVerticalSpacing(Space.APART)
         self.name, self.role = QLineEdit(speaker.name), QComboBox()
         self.name.setAccessibleName(tr("Name"))
-        self.name.setCompleter(QCompleter(list(names), self))
+        completer = QCompleter(list(names), self)
+        wear(completer.popup())  # a window of its own
+        self.name.setCompleter(completer)
         self.name.selectAll()
         self.role.setAccessibleName(tr("Role"))
         self.role.setEditable(True)
