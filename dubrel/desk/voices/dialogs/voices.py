@@ -283,7 +283,8 @@ class SpeakerDialog(QDialog):
         self.name, self.role = QLineEdit(speaker.name), QComboBox()
         self.name.setAccessibleName(tr("Name"))
         completer = QCompleter(list(names), self)
-        wear(completer.popup())  # a window of its own
+        if (offered := completer.popup()) is not None:  # a window of its own
+            wear(offered)
         self.name.setCompleter(completer)
         self.name.selectAll()
         self.role.setAccessibleName(tr("Role"))
