@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable, Sequence
-from functools import lru_cache
+from functools import cache, lru_cache
 from itertools import pairwise
 from typing import Any
 from unicodedata import bidirectional, east_asian_width
@@ -92,12 +92,16 @@ _UNSPACED_SIGNS = (  # Thai, Lao, Myanmar, Khmer, Japanese and Chinese with thei
     "\u0e00-\u0eff\u1000-\u109f\u1780-\u17ff\u3000-\u30ff\u31f0-\u31ff\u3400-\u4dbf\u4e00-\u9fff"
     "\uf900-\ufaff\uff01-\uff60\U00020000-\U0003ffff"
 )
-_UNSPACED = re.compile(f"[{_UNSPACED_SIGNS}]")
+
+
+@cache
+def _unspaced() -> re.Pattern[str]:
+    return re.compile(f"[{_UNSPACED_SIGNS}]")  # late: it takes as long as all other patterns together
 
 
 @lru_cache(maxsize=8192)
 def _is_unspaced(sign: str) -> bool:
-    return _UNSPACED.match(sign) is not None
+    return sign >= "\u0e00" and _unspaced().match(sign) is not None
 
 
 def whole_words(pattern: str) -> str:
@@ -170,7 +174,7 @@ def joined(words: Iterable[str], spaced: Sequence[bool] = ()) -> str:
 
 
 def _has_unspaced(text: str) -> bool:
-    return _UNSPACED.search(text) is not None
+    return _unspaced().search(text) is not None
 
 
 HELD_SPACES = ("\u00a0", "\u2007", "\u202f")

@@ -9,7 +9,6 @@ from __future__ import annotations
 
 import contextlib
 import fcntl
-import hashlib
 import os
 import shutil
 from collections.abc import Iterator
@@ -55,6 +54,8 @@ def noted(path: Path) -> Iterator[None]:
 
     Removed at the next start where this process is killed.
     """
+    import hashlib  # late: the window opens without it
+
     mark = None
     with contextlib.suppress(OSError):  # a full disk: the work itself says so
         name = hashlib.sha256(os.fsencode(path)).hexdigest()[:24]

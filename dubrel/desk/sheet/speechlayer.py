@@ -83,9 +83,7 @@ class SpeechLayer(Layer):
         self._scale = strip.scale
         self.bars.paint(painter, strip, start_ms, end_ms)
 
-    def _paint_turn(
-        self, painter: QPainter, strip: Strip, turn: Turn, look: tuple[str, str, QColor]
-    ) -> None:
+    def _paint_turn(self, painter: QPainter, strip: Strip, turn: Turn, look: tuple[str, str, QColor]) -> None:
         name, letter, colour = look
         x0, x1 = max(-4.0, strip.x_of(turn.start_ms)), min(strip.width() + px(4.0), strip.x_of(turn.end_ms))
         if x1 < 0:
