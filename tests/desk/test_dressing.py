@@ -209,3 +209,19 @@ def test_names_that_are_offered_are_in_the_colours_of_the_dialog(demo, qtbot):
     assert undressed(demo) == []
     assert colours(offered) & {NIGHT.paper.lower(), DAY.paper.lower()} == {NIGHT.paper.lower()}
     offered.hide()
+
+
+def test_what_stands_behind_the_large_picture_or_the_start_page_is_dressed_with_the_rest(demo):
+    demo.show_room("wording")
+    demo.prepare()
+    for bar in demo.desk.bars:
+        bar.setVisible(True)
+    demo.enlarge_picture()
+    demo.set_theme(NIGHT)
+    demo.enlarge_picture()
+    assert undressed(demo) == []
+    demo.show_start()
+    demo.set_theme(DAY)
+    assert undressed(demo) == []
+    demo.show_open()
+    assert undressed(demo) == []

@@ -6,8 +6,6 @@ import os
 import time
 from collections.abc import Callable, Sequence
 from concurrent.futures import Future
-from functools import partial
-from itertools import chain
 from pathlib import Path
 
 from PySide6.QtCore import QPoint, QTimer
@@ -198,9 +196,8 @@ class MainWindow(QMainWindow):
         """Change the colours of everything."""
         self.theme = self.desk.theme = theme
         dress(theme)
-        wear(self.desk.host, self.header, self.rail, self.booth.head, self.strip, self.footer)
-        hidden = [] if self._preparing is None else [bar for bar in self.desk.bars if not bar.isVisible()]
-        wear(*(bar for bar in self.desk.bars if bar not in hidden))
+        wear(self.desk.host, self.header, *self.desk.bars)
+        wear(self.rail, self.booth.head, self.strip, self.footer)
         for stack in self._stacks:
             stack.dress()
         self.rail.set_theme(theme)
@@ -214,8 +211,7 @@ class MainWindow(QMainWindow):
         self._show_drawer(self.current.drawer)  # its height may be another
         self.desk.themed.emit()
         if self._preparing is not None:
-            others = (step for stack in self._stacks for step in stack.dressing())
-            self._preparing.first(chain([partial(wear, *hidden)], others))
+            self._preparing.first(step for stack in self._stacks for step in stack.dressing())
 
     def other_theme(self) -> None:
         """Change between day and night, until the settings say otherwise."""
