@@ -21,15 +21,15 @@ def strokes(window, journal: bool) -> float:  # type: ignore[no-untyped-def]
     from PySide6.QtWidgets import QApplication
 
     sheet, spent = window.rooms["wording"].sheet, []
-    offer = window.session._journal.offer
-    window.session._journal.offer = offer if journal else lambda project: None
+    offer = window.session.journal.offer
+    window.session.journal.offer = offer if journal else lambda project: None
     for nth in range(160):
         began = time.perf_counter()
         QTest.keyClicks(sheet, "abcdefg "[nth % 8])
         QApplication.processEvents()
         spent.append((time.perf_counter() - began) * 1000)
         time.sleep(0.01)
-    window.session._journal.offer = offer
+    window.session.journal.offer = offer
     return float(np.median(spent))
 
 

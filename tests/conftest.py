@@ -190,20 +190,20 @@ class Answers:
     """Answers to the questions of the window and of all its rooms: set a method, and it is asked no more."""
 
     def __init__(self, *asks):
-        object.__setattr__(self, "_asks", asks)
+        object.__setattr__(self, "asks", asks)
 
     def __setattr__(self, name, answer):
-        owners = [one for one in self._asks if hasattr(type(one), name)]
+        owners = [one for one in self.asks if hasattr(type(one), name)]
         assert owners, name
         for one in owners:
             setattr(one, name, answer)
 
     def __delattr__(self, name):
-        for one in self._asks:
+        for one in self.asks:
             vars(one).pop(name, None)
 
     def __getattr__(self, name):
-        return getattr(next(one for one in self._asks if hasattr(type(one), name)), name)
+        return getattr(next(one for one in self.asks if hasattr(type(one), name)), name)
 
 
 @functools.cache

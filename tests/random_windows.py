@@ -82,7 +82,7 @@ class WindowSession:
     def _answer(self) -> None:
         """The user answers by chance, and things arrive while the question stands."""
         ask, chance = self.window.dialogs, self.chance
-        for one in ask._asks:
+        for one in ask.asks:
             for name in vars(type(one)):
                 if not name.startswith("_") and name not in ("window", "yes", "unsaved"):
                     empty = [] if name in ("speaker_files", "recordings", "camera_files") else None
@@ -314,7 +314,7 @@ class WindowSession:
         """What stands in the journal is the present; sometimes it is brought back."""
         session = self.window.session
         assert session.keep_safe(), "the journal could not be written"
-        folder = session._journal.folder
+        folder = session.journal.folder
         if folder is None:
             return
         left = look(folder)

@@ -129,7 +129,7 @@ class Held:
 def hold(window, kind, *said, take=lambda event: None, ended=lambda whole: None, mark=None):
     """Let a job stand still in a lane of a window."""
     held = Held(*said)
-    window.jobs._begin(kind, held, mark, take, ended, None)
+    window.jobs.begin(kind, held, mark, take, ended, None)
     return held
 
 

@@ -74,7 +74,7 @@ def main() -> None:
         _program(tree / "usr" / "bin" / "dubrel", START)
         write_desktop(tree / "usr" / "share")
         _manual(tree, version)
-        _policy(tree, version)
+        write_policy(tree, version)
         control = CONTROL.format(version=version, architecture=architecture, depends=depends())
         (tree / "DEBIAN").mkdir()
         (tree / "DEBIAN" / "control").write_text(control)
@@ -139,7 +139,7 @@ def completions() -> dict[str, str]:
     return {place: shtab.complete(parser(), shell) for shell, place in places.items()}
 
 
-def _policy(tree: Path, version: str) -> None:
+def write_policy(tree: Path, version: str) -> None:
     """What Debian's policy wants beside a program: copyright and changelog."""
     folder = tree / "usr" / "share" / "doc" / "dubrel"
     folder.mkdir(parents=True)

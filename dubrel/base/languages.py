@@ -194,11 +194,11 @@ _MODEL = ("ptc", "pc", "classes", "nextmove", "nextmove_row", "out_feat")
 
 def likely_languages(text: str) -> list[tuple[str, float]]:
     """Tags of the languages that a text may be written in, the likeliest first, with their scores."""
-    return [(str(tag), float(score)) for tag, score in _identifier().rank(text)]
+    return [(str(tag), float(score)) for tag, score in identifier().rank(text)]
 
 
 @cache
-def _identifier() -> Any:
+def identifier() -> Any:
     """The package's own, with a model that is mapped from unpacked files: unpacking takes half a second."""
     import numpy as np  # late: most work does without both
     from py3langid.langid import LanguageIdentifier

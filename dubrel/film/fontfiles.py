@@ -66,11 +66,12 @@ class Fallbacks(Value):
 
 def fallbacks(family: str, text: str) -> Fallbacks:
     """The fonts that a text needs besides a family that ships."""
-    return _fallbacks(family, "".join(sorted(set(text) - _IDLE)))
+    return known_fallbacks(family, "".join(sorted(set(text) - _IDLE)))
 
 
 @lru_cache(maxsize=32)
-def _fallbacks(family: str, signs: str) -> Fallbacks:
+def known_fallbacks(family: str, signs: str) -> Fallbacks:
+    """The same for signs in order; the latest are kept."""
     strange = set(signs) - _letters_of(font_file(family, 400)[0])
     files, missing = list[Path](), set[str]()
     while strange and len(files) < _MOST_FALLBACKS:

@@ -41,7 +41,7 @@ class ForwardTrack:
         try:
             self._sound = _mapped(path, np.dtype(np.int16), self.pieces * PIECE)
             self._energy = _mapped(path.with_suffix(".energy"), np.dtype(np.float32), self.pieces * STEPS)
-            self._done = _mapped(path.with_suffix(".done"), np.dtype(np.uint8), self.pieces)
+            self.done = _mapped(path.with_suffix(".done"), np.dtype(np.uint8), self.pieces)
         except OSError as error:
             full = error.errno in (errno.ENOSPC, errno.EDQUOT)
             raise MediaError(
@@ -57,22 +57,22 @@ class ForwardTrack:
 
     def has(self, piece: int) -> bool:
         """Whether a piece is there."""
-        return 0 <= piece < self.pieces and bool(self._done[piece])
+        return 0 <= piece < self.pieces and bool(self.done[piece])
 
     @property
     def whole(self) -> bool:
         """Whether every piece is there."""
-        return bool(self._done.all())
+        return bool(self.done.all())
 
     @property
     def count(self) -> int:
         """How many pieces are there."""
-        return int(np.count_nonzero(self._done))
+        return int(np.count_nonzero(self.done))
 
     @property
     def made(self) -> list[int]:
         """The pieces that are there."""
-        return [int(one) for one in np.flatnonzero(self._done)]
+        return [int(one) for one in np.flatnonzero(self.done)]
 
     @property
     def energies(self) -> np.ndarray:
@@ -81,7 +81,7 @@ class ForwardTrack:
 
     def missing(self, piece: int, ahead: int) -> int | None:
         """The first piece that is not there from one on, no further ahead than so many."""
-        left = np.flatnonzero(self._done[piece : piece + ahead] == 0)
+        left = np.flatnonzero(self.done[piece : piece + ahead] == 0)
         return piece + int(left[0]) if len(left) else None
 
     def put(self, piece: int, sound: np.ndarray, energies: np.ndarray) -> None:
@@ -90,7 +90,7 @@ class ForwardTrack:
         whole[: len(sound)] = sound[:PIECE]
         self._sound[piece * PIECE : (piece + 1) * PIECE] = np.round(np.clip(whole, -1, 1) * 32767)
         self._energy[piece * STEPS : piece * STEPS + len(energies)] = energies[:STEPS]
-        self._done[piece] = 1
+        self.done[piece] = 1
 
     def read(self, first: int, after: int) -> np.ndarray:
         """Samples as floats, shape (n,); silence outside and where there is no piece yet."""
@@ -103,7 +103,7 @@ class ForwardTrack:
     def there(self, first: int, after: int) -> np.ndarray:
         """Of which samples there is something, as a mask."""
         places = np.clip(np.arange(first, after) // PIECE, 0, self.pieces - 1)
-        return np.asarray(self._done[places] != 0)
+        return np.asarray(self.done[places] != 0)
 
 
 def _mapped(path: Path, kind: np.dtype, count: int) -> np.memmap:

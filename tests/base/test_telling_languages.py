@@ -14,9 +14,9 @@ TEXTS = ("El barco viejo sale del canal.", "Hello again.", "今日は古い船�
 @pytest.fixture
 def anew():
     """The model is looked for again, now and after the test."""
-    languages._identifier.cache_clear()
+    languages.identifier.cache_clear()
     yield
-    languages._identifier.cache_clear()
+    languages.identifier.cache_clear()
 
 
 def said():
@@ -31,11 +31,11 @@ def test_an_unpacked_model_says_the_same_even_once_the_cache_is_emptied(anew, tm
     monkeypatch.setenv("DUBREL_CACHE", str(tmp_path))
     assert said() == meant()
     [kept] = tmp_path.iterdir()
-    languages._identifier.cache_clear()
+    languages.identifier.cache_clear()
     assert said() == meant()  # from the files
     shutil.rmtree(kept)
     assert said() == meant()
-    languages._identifier.cache_clear()
+    languages.identifier.cache_clear()
     assert said() == meant() and kept.is_dir()
 
 
@@ -48,5 +48,5 @@ def test_without_room_or_with_damaged_files_the_package_s_own_is_used(anew, tmp_
         said()
         [model] = (tmp_path / "cache").rglob("nextmove.npy")
         model.write_bytes(model.read_bytes()[:5000] if harm == "cut off" else b"something else")
-        languages._identifier.cache_clear()
+        languages.identifier.cache_clear()
     assert said() == meant()

@@ -39,7 +39,7 @@ def test_a_message_of_any_length_takes_the_place_of_the_keys_for_a_while(window)
     assert window.message.text() == window.message.toolTip() == long
     assert window.message.isVisible() and not window.footer.keys.isVisible()
     assert window.minimumSizeHint().width() <= max(least, 900)
-    window.footer._timer.timeout.emit()
+    window.footer.forgetting.timeout.emit()
     assert window.footer.keys.isVisible() and not window.message.isVisible()
     assert window.footer.keys.text() == keys
 

@@ -217,7 +217,7 @@ def test_whom_a_camera_shows_its_name_and_its_place(two):
     two.desk.commands.run("next_camera")
     assert two.panel.heading.text() == "near"
     assert "starts 00:00:03.0" in two.panel.when.text()
-    [(_, anna), (_, ben)] = two.panel._boxes
+    [(_, anna), (_, ben)] = two.panel.boxes
     assert (anna.text(), anna.isChecked(), ben.isChecked()) == ("Anna", True, False)
     ben.click()
     assert two.session.project.cameras.all[1].shows == ("a", "b")

@@ -244,7 +244,7 @@ def test_a_caption_is_dragged_on_the_picture_and_put_back(desk):
     desk.show()
     picture.set_position(one.start_ms + 100)
     picture.grab()
-    middle = picture._box.center().toPoint()
+    middle = picture.caption_box.center().toPoint()
     QTest.mousePress(picture, Qt.MouseButton.LeftButton, pos=middle)
     QTest.mouseMove(picture, QPoint(middle.x(), 5))
     picture.grab()
@@ -295,7 +295,7 @@ def test_shot_changes_are_added_and_removed_by_hand(desk):
 def test_shot_changes_are_found_in_the_background_while_captions_are_edited(desk, qtbot, scene):
     bare = replace(desk.session.project, media=replace(desk.session.project.media, shots=None, banners=()))
     desk.session.open(bare, None, saved=True)
-    desk.room.pictures._looked.clear()
+    desk.room.pictures.looked_at.clear()
     desk.session.media_path = scene
     desk.room.pictures.find()
     desk.sheet_.choose(1)

@@ -148,7 +148,7 @@ def test_what_is_done_to_the_cut_is_done_to_the_clip_that_is_chosen(clips):
     for place in (0, 1):
         choose(clips, place)
         assert clips.room.cut.id == clips.row.clip_id
-    clips.room.layer._let_go(0, "out")
+    clips.room.layer.let_go(("join", 0, "out"))
     assert not clips.desk.player.playing
 
 
@@ -251,11 +251,11 @@ def test_the_cut_stays_that_of_the_whole_when_only_clips_are_there(clips, qtbot)
 def test_an_edge_dragged_on_the_strip_moves_that_of_the_clip_and_never_a_proposal(clips):
     choose(clips, 0)
     before = clips.session.project
-    clips.room.layer._moved(0, "in", clips.row.start_ms + 500)
+    clips.room.layer.drag(("join", 0, "in"), clips.row.start_ms + 500)
     assert clips.session.project is before
     run(clips, "make_clip")
     clip = clips_of(clips.session.project)[0]
-    clips.room.layer._moved(0, "in", clip.passages[0].start_ms + 500)
+    clips.room.layer.drag(("join", 0, "in"), clip.passages[0].start_ms + 500)
     assert clips_of(clips.session.project)[0].passages[0].start_ms == clip.passages[0].start_ms + 500
 
 
@@ -280,7 +280,7 @@ def test_clips_are_released_by_a_kit_into_a_folder_each(clips, tmp_path, monkeyp
 def test_what_was_heard_and_is_damaged_is_listened_to_again(clips, qtbot):
     path = clip_sound_path(clips.session.recording)
     path.write_bytes(b"nothing of the kind")
-    clips.finding._heard = None
+    clips.finding.heard = None
     clips.finding.look()
     qtbot.waitUntil(lambda: path.is_file() and path.stat().st_size > 1000)
     found(clips, qtbot)

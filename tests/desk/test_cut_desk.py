@@ -164,7 +164,7 @@ def test_a_join_is_dragged_and_nudged(cut):
     run(cut, "take_out_ticked")
     strip, join = cut.desk.window.strip, cut.cut.passages[0].end_ms
     strip.zoom(0.3, strip.x_of(join))
-    strip._look_at(join - 3000, strip.scale)
+    strip.look_at(join - 3000, strip.scale)
     point = QPointF(strip.x_of(join), 40)
     grip = strip.layer.grip_at(strip, point)
     assert grip == ("join", 0, "out")
@@ -345,7 +345,7 @@ def test_what_is_in_doubt_is_ticked_only_by_hand(window, qtbot):
     assert "somebody else" in doubtful.doubt and doubtful not in room.ticked()
     block = room.page.sheet.column.block(0)
     words_of_it = [one.token for one in block.pieces if one.token.proposed == doubtful]
-    assert words_of_it and not any(block._ticked(one) for one in words_of_it)
+    assert words_of_it and not any(block.ticked(one) for one in words_of_it)
     room.page.sheet.go_to(words_of_it[2].start_ms)
     window.commands.run("tick")
     assert doubtful in room.ticked()

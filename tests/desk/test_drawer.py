@@ -47,7 +47,7 @@ def test_one_speaker_s_words_alone_are_listed_and_copied(open_talk):
     find = page(window, "find")
     find.field.setText("")
     find.who.setCurrentIndex(find.who.findData("s2"))
-    find._changed()
+    find.who.activated.emit(find.who.currentIndex())
     assert [row.text for row in find.list.rows] == [TEXT[1]]
     find.copy_list()
     assert QGuiApplication.clipboard().text().endswith(f"Tobiah\t{TEXT[1]}")
@@ -82,9 +82,9 @@ def test_the_index_by_meaning_is_made_while_the_hands_rest_and_kept(window, tmp_
     path.write_bytes((DEMO / "slow-water-7.dubrel").read_bytes())
     window.filing.open_path(path)
     meanings = window.rooms["wording"].meanings
-    assert meanings._rest.isActive() and not meanings.busy
-    meanings._rest.setInterval(0)
-    meanings._rest.start()
+    assert meanings.rest.isActive() and not meanings.busy
+    meanings.rest.setInterval(0)
+    meanings.rest.start()
     qtbot.waitUntil(lambda: len(meanings.index) > 30 and not meanings.busy)
     kept = index_path(str(path))
     qtbot.waitUntil(kept.exists)
@@ -200,7 +200,6 @@ def test_another_project_while_spellings_are_looked_for_is_offered_none_of_them(
     window = open_talk
     marks = typed_wrong(window, qtbot, "thuoghts ")
     press(window, "spelling")
-    window.session._saved = window.session.project
     window.session.open(Project(title="Nothing"), None, saved=True)
     spelling = page(window, "spelling")
     qtbot.waitUntil(lambda: not spelling.list.rows and not offered(spelling))
@@ -219,7 +218,7 @@ def test_cleaning_up_is_shown_first_and_verbatim_brings_it_back(open_talk):
     assert [row.text for row in clean.list.rows] == ["Um,"]
     clean.clean()
     clean.kind.setCurrentIndex(1)
-    clean._changed()
+    clean.kind.activated.emit(1)
     clean.clean()
     assert [w.text for w in words(window.session.project) if w.struck] == ["Um,", "it"]
     press(window, "verbatim")

@@ -20,7 +20,7 @@ LISTENS = ("transcribe", "audit", "compare", "record", "split", "keep_voice", "s
 @pytest.fixture
 def refusing(window, monkeypatch):
     """A window whose user closes every question without an answer."""
-    for name in [one for ask in window.dialogs._asks for one in vars(type(ask))]:
+    for name in [one for ask in window.dialogs.asks for one in vars(type(ask))]:
         if not name.startswith("_") and name != "window":
             empty = [] if name in ("speaker_files", "recordings", "proposals") else None
             monkeypatch.setattr(window.dialogs, name, lambda *_, empty=empty, **__: empty)

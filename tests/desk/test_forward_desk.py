@@ -102,7 +102,7 @@ def test_the_playhead_keeps_to_what_is_heard_through_speed_loop_and_pause(opened
     assert min(seen) >= 1000 and max(seen) <= 1900
     assert abs(forward.output.position() - opened.player.position) < 150
     opened.player.pause()
-    assert not forward.output._tick.isActive()
+    assert not forward.output.tick.isActive()
 
 
 def test_trace_and_strip_show_the_voice_while_it_is_forward(opened, forward, qtbot):
@@ -135,9 +135,9 @@ def test_a_recording_that_takes_its_place_gets_a_voice_of_its_own(opened, forwar
     shutil.copy(podcast, other)
     list(read_sound(probe(other)))
     opened.session.relink(probe(other))
-    qtbot.waitUntil(lambda: forward._path[0] == str(other))
+    qtbot.waitUntil(lambda: forward.mixed[0] == str(other))
     opened.commands.run("undo")
-    qtbot.waitUntil(lambda: forward._path[0] == str(podcast))
+    qtbot.waitUntil(lambda: forward.mixed[0] == str(podcast))
     assert forward.on
 
 
@@ -149,9 +149,9 @@ def test_a_cut_plays_over_it_and_the_recording_after_it_again(opened, forward, q
     opened.player.play()
     player = opened.rooms["cut"].player
     assert player.play(Cut(1, "Cut", (CutPassage(0, 1000), CutPassage(3000, 5000))), 0)
-    assert not forward.output._tick.isActive()
+    assert not forward.output.tick.isActive()
     opened.player.play()
-    assert forward.output._tick.isActive() and not player.playing
+    assert forward.output.tick.isActive() and not player.playing
 
 
 def test_a_recording_without_sound_says_so(window, forward, tmp_path):
@@ -187,7 +187,7 @@ def test_a_cache_that_is_emptied_meanwhile_ends_it_with_a_sentence(opened, forwa
     qtbot.waitUntil(lambda: forward.output is not None)
     for name in cache_root().glob("*/forward-48k*"):
         name.unlink()
-    forward.ahead.track._done.fill(0)
+    forward.ahead.track.done.fill(0)
     qtbot.waitUntil(lambda: not forward.on)
     assert opened.message.text().startswith("The cache was emptied in the meantime.")
     assert not opened.player.engine().audioOutput().isMuted()

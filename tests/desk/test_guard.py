@@ -21,7 +21,7 @@ from PySide6.QtWidgets import QApplication, QWidget
 from dubrel.desk.shell.kit import guard
 
 ERRORS = cycle((TypeError, IndexError, ValueError))
-handlers, broken, hit, said, whole = set(), set(), set(), [], guard._guard
+handlers, broken, hit, said, whole = set(), set(), set(), [], guard.watched
 
 def breakable(name, method, instead=None):
     handlers.add(method.__qualname__)
@@ -32,7 +32,7 @@ def breakable(name, method, instead=None):
         return method(self, *args, **kwargs)
     return whole(name, handler, instead)
 
-guard._guard = breakable
+guard.watched = breakable
 from dubrel.desk.passes import make_rooms
 from dubrel.desk.shell.kit.theme import DAY, load_fonts
 from dubrel.desk.shell.frame.window import MainWindow

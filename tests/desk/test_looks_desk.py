@@ -80,7 +80,7 @@ def test_a_look_is_shared_as_a_file(looks, monkeypatch, tmp_path):
 @pytest.mark.parametrize("name", [name for name, look in LOOKS.items() if look.motion.moves])
 def test_the_booth_shows_the_pixels_of_the_film(looks, name):
     choose(looks, name)
-    picture, project = looks._picture, looks.session.project
+    picture, project = looks.picture, looks.session.project
     track = project.captions
     caption = picture.caption_now()
     shown = shown_caption(project, track, caption, text_of(project, track, caption))
@@ -99,14 +99,14 @@ def test_the_booth_shows_the_pixels_of_the_film(looks, name):
 def test_struck_words_do_not_come(looks):
     choose(looks, "As it is said")
     project = looks.session.project
-    caption = looks._picture.caption_now()
+    caption = looks.picture.caption_now()
     looks.session.step(lambda now: struck(now, caption.words[:2], True), "Strike")
-    looks._picture.grab()
-    now = looks._picture.caption_now()
+    looks.picture.grab()
+    now = looks.picture.caption_now()
     text = text_of(looks.session.project, looks.session.project.captions, now)
     shown = shown_caption(looks.session.project, looks.session.project.captions, now, text)
     assert sum(map(len, shown.times)) == len(caption.words) - 2
-    assert looks._picture.drawn() is not None
+    assert looks.picture.drawn() is not None
     assert project is not looks.session.project
 
 

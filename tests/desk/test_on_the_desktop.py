@@ -74,7 +74,7 @@ def test_what_a_killed_window_left_keeps_nobody_from_opening(qtbot, runtime):
     path = DEMO / "slow-water-7.dubrel"
     gone = OneInstance(None)
     gone.listen(path)
-    gone._line.close()  # as after a kill: the address stays, nobody answers
+    gone.line.close()  # as after a kill: the address stays, nobody answers
     assert not raised_elsewhere(path)
     fresh = OneInstance(None)
     fresh.listen(path)
@@ -220,7 +220,7 @@ def test_shells_and_the_manual_know_every_command(tmp_path):
 
 
 def test_the_package_has_what_policy_wants(tmp_path):
-    make_deb._policy(tmp_path, "0.1.0")
+    make_deb.write_policy(tmp_path, "0.1.0")
     doc = tmp_path / "usr" / "share" / "doc" / "dubrel"
     assert (doc / "copyright").read_text().startswith("Format: https://www.debian.org/doc/packaging")
     assert gzip.decompress((doc / "changelog.gz").read_bytes()).startswith(b"dubrel (0.1.0)")

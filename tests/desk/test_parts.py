@@ -240,7 +240,7 @@ def test_each_words_sound_is_drawn_to_the_width_of_the_word(window):
     window.show_room("wording")
     window.sheet.grab()
     block = window.sheet.column.block(0)
-    lines = block._lines
+    lines = block.peak_lines
     assert len(lines) == block.layout.lineCount()
     image = lines[0].image
     for place in range(3):
@@ -286,7 +286,7 @@ def test_the_strip_turns_the_page_and_a_click_seeks(window):
     QTest.mouseClick(strip, Qt.MouseButton.LeftButton, pos=QPoint(300, 40))
     assert window.player.position == pytest.approx(strip.ms_at(300), abs=strip.scale + 1)
     for scale in (0.8, 5.0, 300.0):
-        strip._look_at(0, scale)
+        strip.look_at(0, scale)
         assert not strip.grab().isNull()
 
 

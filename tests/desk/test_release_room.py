@@ -308,9 +308,9 @@ def test_fillers_and_masks_are_chosen_for_all_forms_and_the_words_stay(window, t
     ):
         for row in (0, 1):
             page.docket.setCurrentRow(row)
-            page._set_option("masks", mask)
+            page.set_option("masks", mask)
         page.docket.setCurrentRow(0)
-        page._set_option("reading", reading)
+        page.set_option("reading", reading)
         window.commands.run("release")
         qtbot.waitUntil(lambda: not window.jobs.busy)
         assert (tmp_path / "Loud.txt").read_text() == text

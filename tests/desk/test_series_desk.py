@@ -38,7 +38,7 @@ def file(tmp_path):
 def shown(window, file, qtbot):
     """The window with the series on its page, read in."""
     window.filing.open_path(file)
-    qtbot.waitUntil(lambda: len(window.series.rows()) == 3 and not window.series._following.busy)
+    qtbot.waitUntil(lambda: len(window.series.rows()) == 3 and not window.series.following.busy)
     return window
 
 
@@ -107,7 +107,7 @@ def test_what_another_program_saves_is_seen_and_found(shown, file, qtbot):
     project = open_project(path)
     save(replace_text(project, project.transcript.turns[0].id, 0, 2, "Somebody"), path)
     shown.series.follow()
-    qtbot.waitUntil(lambda: not shown.series._following.busy and not shown.series._stale)
+    qtbot.waitUntil(lambda: not shown.series.following.busy and not shown.series.stale)
     assert search(shown, qtbot, "somebody found") == ["Somebody found the stern post."]
 
 
@@ -331,7 +331,7 @@ def test_all_that_is_missing_is_done_while_another_project_is_worked_on(run, tmp
     run.commands.run("series_run")
     assert run.series.running.busy
     assert page.progress.isVisible()
-    assert not run.series._buttons["series_run"].isVisible()
+    assert not run.series.buttons["series_run"].isVisible()
     run.filing.open_path(tmp_path / "words.dubrel")
     turn = run.session.project.transcript.turns[0]
     run.session.step(lambda p: replace_text(p, turn.id, 0, 2, "Somebody"), "Type")
@@ -355,7 +355,7 @@ def test_a_run_that_is_cancelled_keeps_what_was_finished_and_begins_again(run, t
     assert not run.series.running.busy
     assert message(run) == "Cancelled. What was finished is kept."
     assert not list(tmp_path.glob("*.part*"))
-    assert run.series._buttons["series_run"].isVisible()
+    assert run.series.buttons["series_run"].isVisible()
     run.dialogs.yes = lambda question, go="": "being worked on" not in question
     run.commands.run("series_run")
     QTest.keyClick(run.series.page, Qt.Key.Key_Escape)

@@ -89,7 +89,7 @@ def test_a_seek_after_pausing_is_not_stepped_back_from(window, page, film):
 
 def test_a_folder_for_deliverables_is_proposed_in_release(window, page, tmp_path):
     window.ask.folder = lambda name, now: tmp_path
-    page._choose("Deliverables", page.releases)
+    page.choose_folder("Deliverables", page.releases)
     assert SETTINGS.read().release_folder == str(tmp_path)
     window.filing.open_path(DEMO / "slow-water-7.dubrel")
     window.show_room("release")

@@ -88,7 +88,7 @@ def test_another_project_while_it_is_being_spoken_hears_nothing_of_it(spoken, wi
     assert not spoken.on and spoken.output is None and spoken.lines == ()
     window.commands.run("hear_spoken")
     wait(qtbot, spoken)
-    assert spoken._spoken.language == "en"  # no translation here: the words themselves
+    assert spoken.speaking_now.language == "en"  # no translation here: the words themselves
 
 
 def test_cancelled_it_is_off_and_can_be_begun_again(spoken, window, qtbot):
@@ -131,7 +131,7 @@ def test_how_it_is_spoken_is_asked_and_a_line_is_gone_to(spoken, window, qtbot):
     window.commands.run("set_spoken")
     wait(qtbot, spoken)
     assert [text for _, text in asked[0][0]] == ["the original", "the Portuguese"]
-    assert asked[0][2] == 0 and len(spoken.lines) == 9 and spoken._spoken.under_db is None
+    assert asked[0][2] == 0 and len(spoken.lines) == 9 and spoken.speaking_now.under_db is None
     window.dialogs.spoken = lambda wishes, languages, voices, lines: ("go", wishes, lines[7].id)
     window.commands.run("set_spoken")
     assert window.player.position == spoken.lines[7].start_ms

@@ -187,7 +187,7 @@ def test_what_is_handed_over_is_worked_on_without_the_recording_and_comes_back(w
     session = window.session
     assert session.path == archive.with_suffix("") / "heron-film.dubrel"
     assert session.media_path == session.path.with_suffix(".mkv")
-    qtbot.waitUntil(lambda: not session._check._background.busy and not session._check._begin.isActive())
+    qtbot.waitUntil(lambda: not session.recording_check.busy)
     assert not session.is_another
     with av.open(str(session.media_path)) as small:
         assert small.streams.video[0].height == 360

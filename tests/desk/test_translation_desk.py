@@ -236,11 +236,11 @@ def test_the_picture_shows_the_translation_the_original_or_both(room, window, qt
     picture = window.desk.picture()
     assert picture.track.id == track.id
     window.desk.commands.run("show_on_picture")
-    assert picture._tracks == (track.id, window.session.project.active)
+    assert picture.tracks == (track.id, window.session.project.active)
     window.desk.commands.run("show_on_picture")
     assert picture.track.id == window.session.project.active
     window.show_room("captions")
-    assert picture.track.id == window.session.project.active and picture._tracks == (0, 0)
+    assert picture.track.id == window.session.project.active and picture.tracks == (0, 0)
 
 
 def test_a_service_gets_nothing_before_its_price_is_agreed_to(room, window, qtbot):

@@ -80,9 +80,9 @@ def test_the_list_of_steps_goes_to_any_point(open_talk):
     press(window, "steps")
     steps = page(window, "steps")
     assert steps.steps.item(0).text() == "As it was opened"
-    steps._go(steps.steps.item(1))
+    steps.steps.itemActivated.emit(steps.steps.item(1))
     assert window.session.project is values[1] and labels(window) == ["Strike 1 word"]
-    steps._go(steps.steps.item(3))
+    steps.steps.itemActivated.emit(steps.steps.item(3))
     assert window.session.project is values[3]
     assert steps.steps.currentRow() == 3
 

@@ -106,8 +106,8 @@ def dialog_of(window, project, other, qtbot):
     comparing = window.rooms["wording"].second
     found = compare_with_text(project, other)
     dialog = CompareDialog(found, ("On the sheet", "reference"), True, comparing.texts, window)
-    dialog.play_wanted.connect(comparing._play)
-    dialog.accept_wanted.connect(comparing._accept)
+    dialog.play_wanted.connect(comparing.play)
+    dialog.accept_wanted.connect(comparing.accept)
     qtbot.addWidget(dialog)
     dialog.show()
     return dialog

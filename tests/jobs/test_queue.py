@@ -207,8 +207,8 @@ def test_a_cancelled_job_takes_its_helpers_with_it(qtbot):
     from pathlib import Path
 
     job = Job("transcribe", probe(DEMO / "slow-water-7.opus"))
-    qtbot.waitUntil(lambda: len(job._family()) >= 3)
-    family = job._family()
+    qtbot.waitUntil(lambda: len(job.family()) >= 3)
+    family = job.family()
     job.pause()
     assert job.running
     job.cancel()

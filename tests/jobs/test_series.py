@@ -68,7 +68,7 @@ def rows_of(index):
     """All that is in the index, with its numbers."""
     from dubrel.jobs.series.searchindex import _PAGE, _unpacked
 
-    pages = index._base.execute("SELECT id, body FROM page")
+    pages = sqlite3.connect(index.file).execute("SELECT id, body FROM page")
     rows = [(number * _PAGE + nth, row) for number, body in pages for nth, row in enumerate(_unpacked(body))]
     return {(number, row[4]) for number, row in rows if row is not None}
 
@@ -212,7 +212,7 @@ def test_an_episode_that_is_taken_off_is_found_no_more(index, series):
 
 def test_a_damaged_index_is_made_again(index, series):
     index.close()
-    [file] = [one for one in (cache_root() / "series").glob("*.sqlite") if one == index._file]
+    [file] = [one for one in (cache_root() / "series").glob("*.sqlite") if one == index.file]
     file.write_bytes(b"SQLite format 3\0" + bytes(range(256)) * 40)
     again = SeriesIndex(series)
     update(again, series)
@@ -224,7 +224,7 @@ def test_an_index_in_use_elsewhere_is_said(index, series, monkeypatch):
     import dubrel.jobs.series.searchindex as module
 
     monkeypatch.setattr(module, "_WAIT_S", 0.1)
-    other = sqlite3.connect(index._file)
+    other = sqlite3.connect(index.file)
     other.execute("BEGIN EXCLUSIVE")
     again = SeriesIndex(series)
     assert len(again.find("oak")) == 2, "what is known can be asked for meanwhile"

@@ -86,7 +86,7 @@ def test_a_project_knows_its_recording_by_its_whole_content(window, qtbot, tmp_p
     path = tmp_path / "film.mp4"
     shutil.copy(film, path)
     window.filing.open_path(path)
-    qtbot.waitUntil(lambda: window.session._seen is not None)
+    qtbot.waitUntil(lambda: window.session.seen is not None)
     window.session.save(tmp_path / "film.dubrel")
     assert not window.session.dirty
     media = open_project(tmp_path / "film.dubrel").media
@@ -98,7 +98,7 @@ def test_another_recording_at_the_projects_path_is_said(window, qtbot, tmp_path,
     project = tmp_path / "p.dubrel"
     save(replace(boards, media=seen(probe(a), a)), project)
     window.filing.open_path(project)
-    qtbot.waitUntil(lambda: window.session._seen is not None)
+    qtbot.waitUntil(lambda: window.session.seen is not None)
     assert "another recording" not in window.message.toolTip()
     shutil.copy(b, a)
     window.filing.open_path(project)
@@ -113,7 +113,7 @@ def test_another_recording_at_the_projects_path_is_said(window, qtbot, tmp_path,
     window.dialogs.recording = lambda name: a
     window.commands.run("find_media")
     assert "is not the same recording" in asked[0]
-    qtbot.waitUntil(lambda: window.session._seen is not None)
+    qtbot.waitUntil(lambda: window.session.seen is not None)
     window.filing.save()
     assert open_project(project).media.fingerprint == content_digest(b)
 
@@ -320,7 +320,7 @@ def test_a_recording_that_moved_is_played_where_it_is_now(window, qtbot, tmp_pat
     window.dialogs.recording = lambda name: moved
     window.commands.run("find_media")
     assert window.session.media_path == moved and sources == [moved]
-    qtbot.waitUntil(lambda: window.session._seen is not None)
+    qtbot.waitUntil(lambda: window.session.seen is not None)
     window.filing.save()
     QTest.keyClicks(window.sheet, "x ")
     window.commands.run("undo")
@@ -358,6 +358,6 @@ def test_another_recording_is_transcribed_only_if_it_is_to_be_the_projects(windo
     window.dialogs.yes = lambda question, go="": asked.append(go) or go == "Use it"
     window.commands.run("transcribe")
     assert asked[1:] == ["Use it", "Transcribe again"] and not window.session.is_another
-    qtbot.waitUntil(lambda: window.session._seen is not None)
+    qtbot.waitUntil(lambda: window.session.seen is not None)
     window.session.save(project)
     assert open_project(project).media.fingerprint == content_digest(b)

@@ -259,14 +259,14 @@ def test_a_look_without_a_box_has_none_in_ttml(tmp_path):
 
 def test_letters_without_a_font_are_said_and_the_page_is_written_all_the_same(tmp_path, monkeypatch):
     monkeypatch.setattr(fontfiles, "_matched", lambda *args: None)  # a machine without other fonts
-    fontfiles._fallbacks.cache_clear()
+    fontfiles.known_fallbacks.cache_clear()
     [planned] = plan(SAMPLES["japanese"], Kit("One", "{title}", (Item("pdf"),)))
     said = loses(planned)
     assert said.endswith("have no font on this machine and would show as boxes. Install a font for them.")
     path = tmp_path / "a.pdf"
     path.write_bytes(planned.form.written(planned.source))
     assert planned.form.reads_back(planned.source, path)
-    fontfiles._fallbacks.cache_clear()
+    fontfiles.known_fallbacks.cache_clear()
 
 
 def test_letters_after_those_of_another_font_stay_what_they_are(tmp_path):

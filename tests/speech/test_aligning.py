@@ -219,7 +219,7 @@ def test_a_cancelled_job_stops_and_keeps_what_was_heard(film):
     while not heard_words(events) and time.monotonic() < until:
         events += job.events()
         time.sleep(0.02)
-    process = job._process
+    process = job.process
     events += job.cancel()
     assert not job.running and not process.is_alive()
     assert 0 < len(heard_words(events)) < len(truth("heron-film"))

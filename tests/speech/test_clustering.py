@@ -93,12 +93,12 @@ def test_two_people_in_one_cluster_are_parted_where_there_is_room(known):
     both = clusters.means(prints, labels)
     true = np.array([0] * 20 + [2] * 9 + [1] * 20)
     identities = clusters._Identities(lambda places: np.repeat(true[places], 3))
-    parted = clusters._with_parts(prints, both, 40, identities)
+    parted = clusters.with_parts(prints, both, 40, identities)
     assert len(parted) == 3
     assert (np.argmax(prints[20:29] @ parted.T, axis=1) == 2).all()
-    assert len(clusters._with_parts(prints, both, 2, identities)) == 2
+    assert len(clusters.with_parts(prints, both, 2, identities)) == 2
     same = clusters._Identities(lambda places: np.repeat(np.array([0] * 29 + [1] * 20)[places], 3))
-    assert len(clusters._with_parts(prints, both, 40, same)) == 2
+    assert len(clusters.with_parts(prints, both, 40, same)) == 2
 
 
 def test_the_second_encoder_is_asked_only_where_it_is_in_question(known):
@@ -215,11 +215,11 @@ def test_one_speaker_speaks_along_with_nobody(monkeypatch):
 
 def test_only_windows_with_words_are_heard():
     words = [RecognisedWord("early", 500, 900), RecognisedWord("late", 7_200_000, 7_200_400)]
-    starts = overlap._window_starts(words) / 16_000
+    starts = overlap.window_starts(words) / 16_000
     assert starts.tolist() == [0, 7190, 7195, 7200]
-    assert list(overlap._runs(np.array([1, 2, 3, 7, 8]), np.array([0, 0, 0, 1, 0, 0, 0, 0, 0]))) == [
+    assert list(overlap.runs_of_two(np.array([1, 2, 3, 7, 8]), np.array([0, 0, 0, 1, 0, 0, 0, 0, 0]))) == [
         (1, 3),
         (3, 4),
         (7, 9),
     ]
-    assert list(overlap._runs(np.zeros(0, int), np.zeros(3, int))) == []
+    assert list(overlap.runs_of_two(np.zeros(0, int), np.zeros(3, int))) == []

@@ -309,7 +309,7 @@ def voice_service(monkeypatch):
     from dubrel.user.settings import SETTINGS
 
     monkeypatch.setattr(http_client, "_FIRST_WAIT_S", 0.01)
-    engines._loaded.cache_clear()
+    engines.loaded.cache_clear()
     voice_service.languages_of.cache_clear()
     server = StandIn()
     threading.Thread(target=server.serve_forever, daemon=True).start()

@@ -162,7 +162,7 @@ def test_what_arrives_while_proposals_of_speakers_are_looked_at_stays(talking, q
     talking.dialogs.proposals = look
     held = hold(talking, "speakers")
     running = talking.jobs.running("speakers")
-    talking.rooms["voices"].diarising._found(event, running)
+    talking.rooms["voices"].diarising.take_found(event, running)
     held.cancel()
     project = talking.session.project
     assert texts(talking)[-1] == "more."
@@ -243,7 +243,7 @@ def test_translations_that_arrive_while_one_is_approved_stay(window, qtbot, room
     session.step(lambda p: with_captions(p, track.id, gone), "Take out")
     [*_, task] = missing_tasks(session.project, session.project.track(track.id))
     room.page.sheet.choose(0)
-    inner, first = hands._pair_in, []
+    inner, first = hands.pair_in, []
 
     def slow(project, caption):
         if not first:
@@ -252,7 +252,7 @@ def test_translations_that_arrive_while_one_is_approved_stay(window, qtbot, room
             session.amend(arrival(event, session.project.next_id), Mark(0))
         return inner(project, caption)
 
-    hands._pair_in = slow
+    hands.pair_in = slow
     window.commands.run("approve")
     now = session.project.track(track.id)
     assert any("Chegou" in one.text for one in now.captions) and now.captions[0].done

@@ -85,7 +85,7 @@ def test_transcribe_waits_until_the_file_has_been_read(window, film, monkeypatch
     window.commands.run("transcribe")
     assert begun == [] and reading.running and "as soon as" in window.message.text()
     assert window.jobs.runs("transcribe")
-    window.jobs._end(window.jobs.running("read"), True)
+    window.jobs.end(window.jobs.running("read"), True)
     assert begun == ["transcribe"]
 
 
@@ -104,7 +104,7 @@ def test_a_failing_recogniser_leaves_the_recording_running(window, qtbot, tmp_pa
     window.dialogs.microphone = lambda: StandInMicrophone(DEMO / "heron-film.mp4", window, "--speed", "2")
     window.commands.run("record")
     qtbot.waitUntil(lambda: window.recorder.length_ms > 500)
-    window.jobs._take(window.jobs.running("live"), Failed("The recogniser failed."))
+    window.jobs.take(window.jobs.running("live"), Failed("The recogniser failed."))
     assert window.recorder.running and "recording goes on" in window.message.text()
     asked = []
     window.dialogs.yes = lambda question, go="": asked.append(question)

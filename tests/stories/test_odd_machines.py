@@ -193,10 +193,10 @@ def test_a_hard_link_is_no_other_file(tmp_path):
 
 def test_pausing_a_job_that_has_ended_is_nothing(tone):
     job = Job("read", probe(tone))
-    job._process.join(30)
+    job.process.join(30)
     job.pause()
     job.go_on()
-    job._family = lambda: [999_999_999]  # it ends between the look and the signal
+    job.family = lambda: [999_999_999]  # it ends between the look and the signal
     job.pause()
     job.cancel()
 

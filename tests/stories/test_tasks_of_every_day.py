@@ -125,7 +125,7 @@ def test_the_start_page_says_what_was_released(window, qtbot, tmp_path):
     qtbot.waitUntil(lambda: len(window.session.project.releases) == 1)
     qtbot.waitUntil(lambda: any("released today" in state_of(one) for one in recents()))
     assert window.filing.save()
-    qtbot.waitUntil(lambda: not window.starting._settled.isActive())
+    qtbot.waitUntil(lambda: not window.starting.settled.isActive())
     assert "released today" in state_of(recents()[0])
     SETTINGS.write(Settings())
 
@@ -171,7 +171,7 @@ def test_a_message_leaves_with_the_pass_in_which_it_was_said(window):
 def test_ctrl_k_finds_buttons_and_the_words_of_hints_and_dialogs(window):
     window.session.open(talk(), None, saved=True)
     window.show_room("wording")
-    finder = Finder(window.commands, window.theme, window, window._acts(), window._hints())
+    finder = Finder(window.commands, window.theme, window, window.acts(), window.hints())
 
     def found(text):
         finder.field.setText(text)

@@ -89,7 +89,7 @@ def test_a_file_that_was_changed_by_another_is_noticed_and_neither_state_is_lost
 
 
 def test_one_window_works_on_the_queue(window, second, tmp_path, film):
-    assert window.queue._claim is not None and second.queue._claim is None
+    assert window.queue.claim is not None and second.queue.claim is None
     second.queue.add([film], Choices())
     assert "Another window of Dubrel works on the queue" in second.message.toolTip()
     window.queue.add([film], Choices())
@@ -97,10 +97,10 @@ def test_one_window_works_on_the_queue(window, second, tmp_path, film):
     second.show_room("wording")
     second.show_room("intake")
     assert [one.path for one in second.queue.queue.items] == [str(film)]
-    assert second.queue.queue.items[0].state == "paused" and not second.queue._jobs
+    assert second.queue.queue.items[0].state == "paused" and not second.queue.running
     window.desk.stop()
     second.queue.remove(1)
-    assert second.queue.queue.items == () and second.queue._claim is not None
+    assert second.queue.queue.items == () and second.queue.claim is not None
 
 
 def test_a_notification_is_sent_only_while_another_window_is_in_front(window, monkeypatch, qtbot):

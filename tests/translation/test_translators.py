@@ -116,8 +116,8 @@ def test_the_same_text_comes_out_whether_sentences_are_given_together_or_alone(n
 def test_the_translator_by_rules_is_started_once_and_goes_both_ways():
     rules = RuleTranslator("en", "es")
     assert rules.translate(["The boat is red."]) == ["El bote es rojo."]
-    pipe = rules._pipe
-    assert rules.translate(["We [really] paid £3/day.", ""])[1] == "" and rules._pipe is pipe
+    pipe = rules.pipe
+    assert rules.translate(["We [really] paid £3/day.", ""])[1] == "" and rules.pipe is pipe
     pipe.kill()
     pipe.wait()
     assert rules.translate(["The boat is red."]) == ["El bote es rojo."]

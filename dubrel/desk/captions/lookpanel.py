@@ -159,7 +159,7 @@ class LookPanel(QWidget):
 
     def __init__(self, desk: Desk, editing: CaptionEditing, picture: Picture | None) -> None:
         super().__init__()
-        self.desk, self.session, self.editing, self._picture = desk, desk.session, editing, picture
+        self.desk, self.session, self.editing, self.picture = desk, desk.session, editing, picture
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)
         box.setSpacing(Space.CLOSE)
@@ -299,7 +299,7 @@ class LookPanel(QWidget):
 
     def _measure(self) -> None:
         """Say how the caption stands out from the picture under it, and whether its font is there."""
-        picture = self._picture
+        picture = self.picture
         drawn = picture.drawn() if picture is not None and self.isVisible() else None
         said = []
         if drawn is not None and drawn.missing:

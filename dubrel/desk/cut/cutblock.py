@@ -101,7 +101,8 @@ class CutBlock:
     def _u(self, place: int) -> int:
         return place if self._plain else utf16(self.text, place)
 
-    def _ticked(self, token: Token) -> bool:
+    def ticked(self, token: Token) -> bool:
+        """Whether what is proposed at a token is to go."""
         offer = token.proposed
         return offer is not None and offer.ticked != ((offer.start_ms, offer.end_ms) in self._off)
 
@@ -110,7 +111,7 @@ class CutBlock:
         for piece in self.pieces:
             gone = piece.token.kind == "gone"
             quiet = piece.token.kind == "word" and (
-                self._ticked(piece.token) or self.turn.words[piece.token.first].struck
+                self.ticked(piece.token) or self.turn.words[piece.token.first].struck
             )
             if not (gone or quiet):
                 continue
@@ -223,7 +224,7 @@ class CutBlock:
     def _paint_notch(self, painter: QPainter, rect: QRectF, token: Token, current: bool) -> None:
         """A short upright line, dashed while it is only proposed; under it the seconds that go."""
         theme, offer = self.style.theme, token.proposed is not None
-        done = not offer or self._ticked(token)
+        done = not offer or self.ticked(token)
         colour = theme.colour("action" if done else "quiet")
         pen = QPen(colour, 2.4 if current else 1.6)
         if offer:
@@ -243,10 +244,8 @@ class CutBlock:
 
     def _paint_offer(self, painter: QPainter, rects: list[QRectF], token: Token) -> None:
         """A dashed line under words that are proposed to go; a dotted one where they are to stay."""
-        style = Qt.PenStyle.DashLine if self._ticked(token) else Qt.PenStyle.DotLine
-        painter.setPen(
-            QPen(self.style.theme.colour("action" if self._ticked(token) else "quiet"), 1.4, style)
-        )
+        style = Qt.PenStyle.DashLine if self.ticked(token) else Qt.PenStyle.DotLine
+        painter.setPen(QPen(self.style.theme.colour("action" if self.ticked(token) else "quiet"), 1.4, style))
         for one in rects:
             y = one.bottom() - 3
             painter.drawLine(QPointF(one.left(), y), QPointF(one.right(), y))

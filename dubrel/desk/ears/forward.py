@@ -40,7 +40,7 @@ class Forward(QObject):
         self.on = False
         self.output: SoundOut | None = None
         self.ahead: Ahead | None = None
-        self._path: tuple[str, tuple[int, ...]] = ("", ())  # of the recording that is mixed
+        self.mixed: tuple[str, tuple[int, ...]] = ("", ())  # of the recording that is mixed
         self._making = Background(self, until=desk.session.opened, newest=True)
         self._make_row()
         self.session.opened.connect(self.turn_off)
@@ -123,7 +123,7 @@ class Forward(QObject):
         recording, peaks = self.session.recording, self.session.peaks
         if not self.on or recording is None or peaks is None or self.session.media_path is None:
             return
-        if self.output is None or self._path != (recording.path, recording.sound):
+        if self.output is None or self.mixed != (recording.path, recording.sound):
             self._making.ask(partial(_made, recording, peaks), partial(self._have, recording), self._broke)
             return
         if self.ahead is not None:
@@ -141,7 +141,7 @@ class Forward(QObject):
             return
         self._leave_out()
         self.alone()
-        self.output, self._path = SoundOut(mix, self), (recording.path, recording.sound)
+        self.output, self.mixed = SoundOut(mix, self), (recording.path, recording.sound)
         if self.ahead is None:
             self.ahead = Ahead(self.desk)
             self.ahead.failed.connect(self._stop)
@@ -179,7 +179,7 @@ class Forward(QObject):
     def _on_changed(self, change: Change) -> None:
         """Another recording took the place of this one: it has a voice of its own."""
         recording = self.session.recording
-        if self.output is not None and (recording is None or (recording.path, recording.sound) != self._path):
+        if self.output is not None and (recording is None or (recording.path, recording.sound) != self.mixed):
             self._leave_out()
             self._begin()
         self.row.setEnabled(self._has_sound())

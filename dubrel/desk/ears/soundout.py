@@ -34,8 +34,8 @@ class SoundOut(QObject):
         self._from, self._speed, self.given = 0.0, 1.0, 0
         self._since = QElapsedTimer()
         self._owed = 0.0
-        self._tick = QTimer(self, interval=_TICK_MS)
-        self._tick.timeout.connect(self._give)
+        self.tick = QTimer(self, interval=_TICK_MS)
+        self.tick.timeout.connect(self._give)
 
     def _made_sink(self) -> QAudioSink | None:
         from PySide6.QtMultimedia import QAudioFormat, QAudioSink, QMediaDevices
@@ -58,11 +58,11 @@ class SoundOut(QObject):
         if self._sink is not None:
             self._device = self._sink.start()
         self._since.restart()
-        self._tick.start()
+        self.tick.start()
 
     def stop(self) -> None:
         """Be silent at once."""
-        self._tick.stop()
+        self.tick.stop()
         if self._sink is not None:
             self._sink.reset()
             self._device = None

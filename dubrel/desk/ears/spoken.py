@@ -58,7 +58,7 @@ class Spoken(QObject):
         self.wishes = SpokenWishes()
         self.lines: tuple[Placed, ...] = ()
         self._open_track, self._alone = open_track, alone
-        self._spoken: Speaking | None = None  # what the lines are of
+        self.speaking_now: Speaking | None = None  # what the lines are of
         self._path = ""
         self._original = False  # whether that was chosen, though there is a translation
         self.output: SoundOut | None = None
@@ -156,7 +156,7 @@ class Spoken(QObject):
             self.on = False
             self.desk.say(tr("There is nothing to speak yet. Translate it first."))
             return
-        if speaking == self._spoken and Path(self._path).is_file():
+        if speaking == self.speaking_now and Path(self._path).is_file():
             self._hear(self._path)
             return
         self.desk.say(
@@ -208,7 +208,7 @@ class Spoken(QObject):
         from dubrel.jobs.machinery.events import LinesSpoken  # late: as above
 
         if isinstance(event, LinesSpoken):
-            self.lines, self._spoken, self._path = event.lines, speaking, event.path
+            self.lines, self.speaking_now, self._path = event.lines, speaking, event.path
             self._tell()
             if self.on:
                 self._hear(event.path)
@@ -230,7 +230,7 @@ class Spoken(QObject):
         )
 
     def _hear(self, path: str) -> None:
-        recording, speaking = self.session.recording, self._spoken
+        recording, speaking = self.session.recording, self.speaking_now
         if recording is None or speaking is None:
             return
         spans = [(one.start_ms, one.end_ms) for one in self.lines if not one.why_not]
@@ -263,7 +263,7 @@ class Spoken(QObject):
 
     def _opened(self) -> None:
         self.turn_off()
-        self.lines, self._spoken, self._path = (), None, ""
+        self.lines, self.speaking_now, self._path = (), None, ""
         self.wishes, self._original = replace(self.wishes, track=0), False
 
     def _on_changed(self, change: Change) -> None:
@@ -285,7 +285,7 @@ class Spoken(QObject):
         self._asking.ask(self._order(), self._ordered_again, self._broke)
 
     def _ordered_again(self, speaking: Speaking) -> None:
-        if self.on and speaking != self._spoken and speaking.lines:
+        if self.on and speaking != self.speaking_now and speaking.lines:
             self._start(speaking)
 
     # -- how --------------------------------------------------------------------------------

@@ -53,38 +53,38 @@ class QueueWork(QObject):
 
     def __init__(self, slots: JobSlots) -> None:
         super().__init__()
-        self._claim: Claim | None = claim("queue")
+        self.claim: Claim | None = claim("queue")
         self.queue = self._kept()
         self._began = time.monotonic()
         self.progress: dict[int, Progress] = {}
         self._slots = slots
-        self._jobs: dict[int, Job] = {}
+        self.running: dict[int, Job] = {}
         self._timer = QTimer(self, interval=_POLL_MS)
         self._timer.timeout.connect(self._poll)
-        if self._claim is not None and self.queue.next_to_run() is not None:
+        if self.claim is not None and self.queue.next_to_run() is not None:
             self._timer.start()
 
     def _kept(self) -> Queue:
         if not QUEUE.path.exists():
             return Queue()
         queue = QUEUE.read()
-        return queue.after_restart() if self._claim is not None else queue
+        return queue.after_restart() if self.claim is not None else queue
 
     def _is_ours(self) -> bool:
         """Whether this window works on the queue; it takes it over where the other one is closed."""
-        if self._claim is None:
-            self._claim = claim("queue")
+        if self.claim is None:
+            self.claim = claim("queue")
             self.queue = self._kept()
             self.changed.emit()
-        if self._claim is None:
+        if self.claim is None:
             self.failed.emit(
                 tr("Another window of Dubrel works on the queue. Change it there, or close that window.")
             )
-        return self._claim is not None
+        return self.claim is not None
 
     def look_again(self) -> None:
         """Show what the window that works on the queue has done."""
-        if self._claim is None:
+        if self.claim is None:
             self.queue = self._kept()
             self.changed.emit()
 
@@ -104,7 +104,7 @@ class QueueWork(QObject):
     def change_choices(self, item_id: int, choices: Choices, price: str) -> None:
         """Give a recording other choices; one that was paused part-way starts over."""
         if self.can_change(item_id) and self._is_ours():
-            job = self._jobs.pop(item_id, None)
+            job = self.running.pop(item_id, None)
             if job is not None:
                 job.cancel()
             self.progress.pop(item_id, None)
@@ -118,15 +118,15 @@ class QueueWork(QObject):
         if item.state in (State.PAUSED, State.FAILED):
             self._set(self.queue.change(item_id, state=State.WAITING, reason=""))
             return
-        if item_id in self._jobs:
-            self._jobs[item_id].pause()
+        if item_id in self.running:
+            self.running[item_id].pause()
         self._set(self.queue.change(item_id, state=State.PAUSED))
 
     def remove(self, item_id: int) -> None:
         """Take a recording out; if it is being transcribed, that ends. What was written stays."""
         if not self._is_ours():
             return
-        job = self._jobs.pop(item_id, None)
+        job = self.running.pop(item_id, None)
         if job is not None:
             job.cancel()
         self.progress.pop(item_id, None)
@@ -139,13 +139,13 @@ class QueueWork(QObject):
 
     def stop(self) -> None:
         """End what runs; it waits again at the next start."""
-        for job in self._jobs.values():
+        for job in self.running.values():
             job.cancel()
-        self._jobs.clear()
+        self.running.clear()
         self._timer.stop()
-        if self._claim is not None:
-            self._claim.give_up()
-            self._claim = None
+        if self.claim is not None:
+            self.claim.give_up()
+            self.claim = None
 
     def doing(self) -> dict[str, str]:
         """What is being done with recordings, or waits to be; by their paths and those of their projects."""
@@ -182,20 +182,20 @@ class QueueWork(QObject):
         self._timer.start()
 
     def _poll(self) -> None:
-        for item_id in list(self._jobs):
-            for event in self._jobs[item_id].events():
+        for item_id in list(self.running):
+            for event in self.running[item_id].events():
                 self._take(item_id, event)
         following = self.queue.next_to_run()
         if following is not None and not self._slots.runs("transcribe", "live", "align"):
             self._start(following)
-        elif following is None and not self._jobs:
+        elif following is None and not self.running:
             self._timer.stop()
 
     def _start(self, item: Item) -> None:
         from dubrel.jobs.machinery.runner import Job  # late: starting the desk does not need it
 
-        if item.id in self._jobs:
-            self._jobs[item.id].go_on()
+        if item.id in self.running:
+            self.running[item.id].go_on()
             self._set(self.queue.change(item.id, state=State.RUNNING))
             return
         output = free_output(Path(item.path))
@@ -205,7 +205,7 @@ class QueueWork(QObject):
             reason = tr("{error} Or copy the recording to another folder.").format(error=error)
             self._set(self.queue.change(item.id, state=State.FAILED, reason=reason))
             return
-        self._jobs[item.id] = Job("file", item.path, item.choices, str(output))
+        self.running[item.id] = Job("file", item.path, item.choices, str(output))
         self._set(
             self.queue.change(item.id, state=State.RUNNING, reason="", output=str(output), written=False)
         )
@@ -227,7 +227,7 @@ class QueueWork(QObject):
         elif isinstance(event, Written):
             self._set(self.queue.change(item_id, output=event.path, written=True))
         elif isinstance(event, Failed | Finished):
-            self._jobs.pop(item_id, None)
+            self.running.pop(item_id, None)
             self.progress.pop(item_id, None)
             if isinstance(event, Failed):
                 item = self.queue.item(item_id)

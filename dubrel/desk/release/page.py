@@ -170,7 +170,7 @@ class ReleasePage(PaperPage):
         options = QVBoxLayout(self.options)
         options.setContentsMargins(0, Space.TIGHT, 0, 0)
         self.sentence = Sentence(_TEXT_PARTS, small=True)
-        self.sentence.changed.connect(self._set_option)
+        self.sentence.changed.connect(self.set_option)
         options.addWidget(self.sentence)
         box.addWidget(self.options)
         box.addWidget(self._choices())
@@ -370,9 +370,10 @@ class ReleasePage(PaperPage):
         self.whats.setVisible(bool(cuts or shown))
 
     def _combo(self, combo: QComboBox, name: str, _index: int) -> None:
-        self._set_option(name, combo.currentData())
+        self.set_option(name, combo.currentData())
 
-    def _set_option(self, name: str, value: object) -> None:
+    def set_option(self, name: str, value: object) -> None:
+        """Set an option of the form that is chosen."""
         item = self.item
         if item is None:
             return

@@ -65,13 +65,13 @@ class SeriesDesk(QObject):
         self._seen: tuple[Episode, ...] = ()  # as they stand, whatever is being done with them
         self._about = ""
         self._reading = 1.0
-        self._buttons: dict[str, QPushButton] = {}
+        self.buttons: dict[str, QPushButton] = {}
         self.page: SeriesPage | None = None
         self.doing: Callable[[], dict[str, str]] = dict  # what the queue does, by path
         self._watching: Watching | None = None
-        self._following = Background(self)
+        self.following = Background(self)
         self.searching = Searching(desk, self)
-        self._stale = False  # something changed while it was being looked at
+        self.stale = False  # something changed while it was being looked at
         self._again = QTimer(self, interval=_FOLLOW_MS)
         self._again.timeout.connect(self.follow)
         desk.openers[SUFFIX] = self.open
@@ -200,9 +200,9 @@ class SeriesDesk(QObject):
     def close(self) -> None:
         """Leave the series; nothing has to be saved."""
         self._again.stop()
-        self._following.forget()
+        self.following.forget()
         if self._watching is not None:
-            self._following.ask(self._watching.close, lambda _nothing: None)
+            self.following.ask(self._watching.close, lambda _nothing: None)
             self._watching = None
         self.searching.end()
         self.path, self.series, self.episodes, self._rows, self._seen = None, None, [], {}, ()
@@ -262,7 +262,7 @@ class SeriesDesk(QObject):
         return self.page
 
     def _button(self, name: str, button: QPushButton) -> None:
-        self._buttons[name] = button
+        self.buttons[name] = button
         button.clicked.connect(lambda: self.desk.commands.run(name))
 
     # -- following ----------------------------------------------------------------------------
@@ -283,12 +283,12 @@ class SeriesDesk(QObject):
         if not self.shown:
             self._again.stop()
             return
-        if self._following.busy:
-            self._stale = True
+        if self.following.busy:
+            self.stale = True
             return
         session = self.desk.session
         here = (session.path, session.project) if session.path is not None else None
-        self._following.ask(partial(self._watching.look, here), self._take, self._failed)
+        self.following.ask(partial(self._watching.look, here), self._take, self._failed)
 
     def _failed(self, error: Exception) -> None:
         self._again.stop()
@@ -314,8 +314,8 @@ class SeriesDesk(QObject):
             self.show_doing()
         if seen.new:
             self._arrive(seen.new)
-        if seen.share < 1 or self._stale:
-            self._stale = False
+        if seen.share < 1 or self.stale:
+            self.stale = False
             QTimer.singleShot(0, self.follow)
 
     def show_doing(self) -> None:
@@ -338,7 +338,7 @@ class SeriesDesk(QObject):
         else:
             self.page.show_progress(None)
         for name in ("series_run", "series_release", "series_cancel"):
-            self._buttons[name].setVisible((name == "series_cancel") == self.running.busy)
+            self.buttons[name].setVisible((name == "series_cancel") == self.running.busy)
 
     def _arrive(self, new: Sequence[Path]) -> None:
         many = counted(len(new), "episode has", "episodes have")
@@ -368,7 +368,7 @@ class SeriesDesk(QObject):
         self._seen = self._still_there(series)
         self.episodes = list(self._seen)
         self._show()
-        self._stale = True
+        self.stale = True
         self.follow()
         return True
 

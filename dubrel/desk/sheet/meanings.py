@@ -49,14 +49,14 @@ class Meanings(QObject):
         self._background = Background(self, until=session.opened)
         self._queue: list[str] = []
         self._others: dict[str, tuple[float, str, list[Sentence]]] = {}
-        self._rest = QTimer(self, singleShot=True, interval=_REST_MS)
-        self._rest.timeout.connect(self._prepare_quietly)
+        self.rest = QTimer(self, singleShot=True, interval=_REST_MS)
+        self.rest.timeout.connect(self._prepare_quietly)
         session.opened.connect(self._forget)
         session.changed.connect(self._on_changed)
 
     def _on_changed(self, change: Change) -> None:
         if change.turns and change.new.transcript.word_count >= _LEAST_WORDS:
-            self._rest.start()
+            self.rest.start()
 
     def _prepare_quietly(self) -> None:
         """While the hands rest, what was said is made ready to be found by meaning."""
@@ -83,7 +83,7 @@ class Meanings(QObject):
 
     def close(self) -> None:
         """Let the process go."""
-        self._rest.stop()
+        self.rest.stop()
         self._background.close()
         self._queue.clear()
         if self._encoder is not None:

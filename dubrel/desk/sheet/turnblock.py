@@ -129,11 +129,11 @@ class TurnBlock:
         self.layout.setFormats(self._doubt_formats())
         self._lay_out()
         self.gain = 1.0
-        self._lines: list[_Line] | None = None
+        self.peak_lines: list[_Line] | None = None
         self._columns: dict[_Key, np.ndarray] = {}
         self._said: dict[int, _Says | None] = {}
         known = earlier if earlier is not None and earlier.style is style else None
-        self._known_lines = known._lines or [] if known else []
+        self._known_lines = known.peak_lines or [] if known else []
         self._known_columns = known._columns if known else {}
 
     def _u(self, place: int) -> int:
@@ -309,10 +309,10 @@ class TurnBlock:
     def _paint_traces(self, painter: QPainter, origin: QPointF) -> None:
         if self.style.peaks is None:
             return
-        if self._lines is None:
-            self._lines = self._make_lines(self.style.peaks)
+        if self.peak_lines is None:
+            self.peak_lines = self._make_lines(self.style.peaks)
             self._known_lines, self._known_columns = [], {}
-        for line in self._lines:
+        for line in self.peak_lines:
             painter.drawImage(origin + QPointF(0, line.y), line.image)
 
     def _make_lines(self, peaks: Peaks) -> list[_Line]:

@@ -213,7 +213,7 @@ class Approving:
             project = approve(project, track.id, [caption.id])
             if source_changes(project, track, caption):
                 project = renewed(project, track.id, [caption.id])
-            pair = self._pair_in(project, caption)
+            pair = self.pair_in(project, caption)
             if pair is not None and pair.approved:
                 project, filled, others = self._filled(project, pair)
             return project
@@ -231,7 +231,8 @@ class Approving:
         if said:
             self.desk.say(said.strip())
 
-    def _pair_in(self, project: Project, caption: Caption) -> Pair | None:
+    def pair_in(self, project: Project, caption: Caption) -> Pair | None:
+        """A caption of the open track with what it translates; ``None`` where it is gone."""
         from dubrel.project.index import caption_with
         from dubrel.translation.pairs import pair_of  # late: as above
 

@@ -63,9 +63,9 @@ class Diarising:
             if span is not None
             else question(project, prints=bool(self.desk.known_voices()))
         )
-        self.desk.jobs.start_on_recording("speakers", asked, *bounds, result=self._found)
+        self.desk.jobs.start_on_recording("speakers", asked, *bounds, result=self.take_found)
 
-    def _found(self, event: Event, running: Running) -> None:
+    def take_found(self, event: Event, running: Running) -> None:
         """Apply what was found; where there are speakers already, change by change as the user likes."""
         from dubrel.edits.speakers.assigning import found_taken  # late: the window opens without it
         from dubrel.edits.speakers.proposals import take_proposals  # late: the window opens without it

@@ -113,7 +113,7 @@ class SecondReading:
         self._show(found, path.name, reference=True)
 
     def _show(self, found: Comparison, name: str, *, reference: bool) -> None:
-        self.ask.compare(found, (tr("On the sheet"), name), reference, self.texts, self._play, self._accept)
+        self.ask.compare(found, (tr("On the sheet"), name), reference, self.texts, self.play, self.accept)
 
     def texts(self, one: Difference) -> tuple[str, str, str]:
         """The words on the sheet at a difference, with a few before and after."""
@@ -131,10 +131,11 @@ class SecondReading:
         after = turn.words[stop : stop + _AROUND]
         return " ".join(w.text for w in before), ours, " ".join(w.text for w in after)
 
-    def _play(self, one: Difference) -> None:
+    def play(self, one: Difference) -> None:
+        """Play what is read in two ways."""
         self.desk.play(one.start_ms, one.end_ms, _AROUND_MS)
 
-    def _accept(self, chosen: list[Difference]) -> None:
+    def accept(self, chosen: list[Difference]) -> None:
         """Accept the other reading; one step, however many."""
         from dubrel.edits.words.readings import take_reading  # late: the window opens without it
 

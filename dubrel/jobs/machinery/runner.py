@@ -78,8 +78,8 @@ class Job:
     def __init__(self, name: str, *args: Any) -> None:
         context = multiprocessing.get_context("spawn")
         self._ours, theirs = context.Pipe(duplex=False)
-        self._process = context.Process(target=_work, args=(theirs, name, args, os.getpid()), daemon=False)
-        self._process.start()
+        self.process = context.Process(target=_work, args=(theirs, name, args, os.getpid()), daemon=False)
+        self.process.start()
         atexit.register(self._kill)
         theirs.close()
         self.running = True
@@ -118,14 +118,14 @@ class Job:
         self._signal(signal.SIGCONT)
 
     def _signal(self, which: signal.Signals) -> None:
-        for pid in self._family():
+        for pid in self.family():
             with contextlib.suppress(ProcessLookupError):  # it ended just now
                 os.kill(pid, which)
 
-    def _family(self) -> list[int]:
+    def family(self) -> list[int]:
         """The job and its helpers; nothing where it has ended."""
-        own = self._process.pid
-        if own is None or not self._process.is_alive():
+        own = self.process.pid
+        if own is None or not self.process.is_alive():
             return []
         try:
             children = Path(f"/proc/{own}/task/{own}/children").read_text().split()
@@ -135,8 +135,8 @@ class Job:
 
     def _kill(self) -> None:
         """The application ends: so does its job (a daemon would do so by itself, but may have no workers)."""
-        helpers = self._family()[1:]
-        self._process.kill()  # its workers end with it; a paused job would not hear a kinder signal
+        helpers = self.family()[1:]
+        self.process.kill()  # its workers end with it; a paused job would not hear a kinder signal
         for pid in helpers:
             with contextlib.suppress(ProcessLookupError):
                 os.kill(pid, signal.SIGCONT)  # one that stands still would not notice
@@ -147,10 +147,10 @@ class Job:
         self._ours.close()
 
     def _see_off(self) -> None:
-        self._process.join(_STOP_S)
-        if self._process.is_alive():
-            self._process.kill()
-            self._process.join()
+        self.process.join(_STOP_S)
+        if self.process.is_alive():
+            self.process.kill()
+            self.process.join()
 
 
 class ThreadJob:

@@ -132,7 +132,7 @@ class SeriesIndex:
         name = hashlib.sha256(str(series.resolve()).encode("utf-8", "surrogateescape")).hexdigest()[:24]
         for folder in (cache_root(), cache_root() / "series"):
             private_folder(folder)
-        self._file = cache_root() / "series" / f"{name}.sqlite"
+        self.file = cache_root() / "series" / f"{name}.sqlite"
         self._known: dict[str, tuple[tuple[str, str, str, str, bytes], EpisodeRow]] = {}  # as they were read
         try:
             self._open()
@@ -148,12 +148,12 @@ class SeriesIndex:
             if isinstance(error, sqlite3.OperationalError):
                 raise
             for end in ("", "-wal", "-shm"):
-                Path(f"{self._file}{end}").unlink(missing_ok=True)
+                Path(f"{self.file}{end}").unlink(missing_ok=True)
             self._base = self._connected()
-        self._inode = self._file.stat().st_ino
+        self._inode = self.file.stat().st_ino
 
     def _connected(self) -> sqlite3.Connection:
-        base = sqlite3.connect(self._file, timeout=_WAIT_S)
+        base = sqlite3.connect(self.file, timeout=_WAIT_S)
         base.execute("PRAGMA journal_mode = WAL")  # what is asked need not wait for what is read in
         [(version,)] = base.execute("PRAGMA user_version")
         [(whole,)] = base.execute("PRAGMA quick_check(1)")
@@ -173,7 +173,7 @@ class SeriesIndex:
     def stands(self) -> bool:
         """Whether the file is still the one that was opened: another window may have made it again."""
         try:
-            return self._file.stat().st_ino == self._inode
+            return self.file.stat().st_ino == self._inode
         except OSError:
             return False
 

@@ -67,7 +67,7 @@ def find_voices(prints: np.ndarray, sound: Sound, least: int, most: int) -> Clus
     for _ in range(_ROUNDS):  # all windows, not only the sampled ones
         centres = means(prints, np.argmax(prints @ centres.T, axis=1))
     identities = _Identities(sound)
-    centres = _with_parts(prints, centres, most, identities)
+    centres = with_parts(prints, centres, most, identities)
     centres = _without_halves(prints, centres, least, identities)
     forced = 1 < least == len(centres)
     return Clusters(centres, len(_without_halves(prints, centres, 1, identities)) if forced else len(centres))
@@ -95,7 +95,7 @@ class _Identities:
         return self._known[key]
 
 
-def _with_parts(prints: np.ndarray, centres: np.ndarray, most: int, identities: _Identities) -> np.ndarray:
+def with_parts(prints: np.ndarray, centres: np.ndarray, most: int, identities: _Identities) -> np.ndarray:
     """Part clusters whose halves a second encoder takes for two people."""
     labels = np.argmax(prints @ centres.T, axis=1)
     for name in range(len(centres)):

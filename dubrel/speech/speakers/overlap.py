@@ -55,14 +55,14 @@ def overlaps(
         yield also
         return
     votes = _Votes(words, labels, len(centres))
-    starts = _window_starts(words)
+    starts = window_starts(words)
     done = 0
     for batch in Segmenter().activity(samples, starts):
         for start, active in zip(starts[done : done + len(batch)], batch):
             votes.add(start * 1000 // RATE, active)
         done += len(batch)
         yield done / len(starts)
-    for first, stop in _runs(votes.overlapped(), labels):
+    for first, stop in runs_of_two(votes.overlapped(), labels):
         fits = _mixture_fits(samples, words[first:stop], centres, labels[first], encoder)
         fits += _VOTE * votes.others_share(first, stop)
         fits[labels[first]] = -1
@@ -70,7 +70,7 @@ def overlaps(
     yield also
 
 
-def _runs(places: np.ndarray, labels: np.ndarray) -> Iterator[tuple[int, int]]:
+def runs_of_two(places: np.ndarray, labels: np.ndarray) -> Iterator[tuple[int, int]]:
     """Places that follow each other in one speaker's words, as (from, to)."""
     first = 0
     for nth in range(1, len(places) + 1):
@@ -80,7 +80,7 @@ def _runs(places: np.ndarray, labels: np.ndarray) -> Iterator[tuple[int, int]]:
             first = nth
 
 
-def _window_starts(words: Sequence[RecognisedWord]) -> np.ndarray:
+def window_starts(words: Sequence[RecognisedWord]) -> np.ndarray:
     """Every five seconds, but only where words are."""
     step_ms, length_ms = _STEP * 1000 // RATE, WINDOW * 1000 // RATE
     wanted: set[int] = set()

@@ -129,7 +129,8 @@ def voice_for(name: str, language: str) -> str:
 
 
 @lru_cache(maxsize=2)
-def _loaded(name: str) -> SpeakingVoice:
+def loaded(name: str) -> SpeakingVoice:
+    """A voice that is ready to speak; the latest two are kept."""
     return engine_of(name).load(name.partition(":")[2])
 
 
@@ -141,7 +142,7 @@ def say(name: str, text: str, language: str) -> Said:
     EngineError
         If it cannot be spoken.
     """
-    said = _loaded(name).say(text, language)
+    said = loaded(name).say(text, language)
     return said if said.times is not None else Said(said.samples, said.rate, _aligned(said, text, language))
 
 

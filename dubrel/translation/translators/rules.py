@@ -58,7 +58,7 @@ class RuleTranslator:
             )
         mode = (_MODES / f"{_LONG[pair[0]]}-{_LONG[pair[1]]}.mode").read_text(encoding="utf-8")
         self._command = " | ".join(_flushing(step) for step in mode.strip().split("|"))
-        self._pipe: subprocess.Popen[bytes] | None = None
+        self.pipe: subprocess.Popen[bytes] | None = None
 
     def translate(self, texts: Sequence[str]) -> list[str]:
         """Each text in the other language; words that it does not know stay as they are."""
@@ -75,8 +75,8 @@ class RuleTranslator:
         )
 
     def _asked(self, text: str) -> str | None:
-        if self._pipe is None:
-            self._pipe = subprocess.Popen(
+        if self.pipe is None:
+            self.pipe = subprocess.Popen(
                 ["sh", "-c", self._command],
                 stdin=subprocess.PIPE,
                 stdout=subprocess.PIPE,
@@ -84,19 +84,19 @@ class RuleTranslator:
                 env={**os.environ, "LC_ALL": "C.UTF-8"},
                 start_new_session=True,
             )
-        assert self._pipe.stdin and self._pipe.stdout
+        assert self.pipe.stdin and self.pipe.stdout
         line = " ".join(text.replace("\0", " ").split())
         try:
-            self._pipe.stdin.write(
+            self.pipe.stdin.write(
                 _SIGNS.sub(r"\\\1", line).encode("utf-8", "replace") + _END.encode() + b"\0"
             )
-            self._pipe.stdin.flush()
+            self.pipe.stdin.flush()
         except OSError:
             return None
         found = b""
         while not found.endswith(b"\0"):
-            ready, _, _ = select.select([self._pipe.stdout], [], [], _WAIT_S)
-            data = os.read(self._pipe.stdout.fileno(), 1 << 16) if ready else b""
+            ready, _, _ = select.select([self.pipe.stdout], [], [], _WAIT_S)
+            data = os.read(self.pipe.stdout.fileno(), 1 << 16) if ready else b""
             if not data:
                 return None
             found += data
@@ -104,7 +104,7 @@ class RuleTranslator:
 
     def close(self) -> None:
         """End the programs of the pipe."""
-        pipe, self._pipe = self._pipe, None
+        pipe, self.pipe = self.pipe, None
         if pipe is not None:
             with contextlib.suppress(ProcessLookupError):
                 os.killpg(pipe.pid, 9)

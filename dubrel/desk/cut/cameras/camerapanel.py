@@ -71,7 +71,7 @@ class CameraPanel(QWidget):
             grid.addWidget(one, place // 2, place % 2)
         box.addWidget(self.acts)
         box.addStretch(1)
-        self._boxes: list[tuple[str, QCheckBox]] = []
+        self.boxes: list[tuple[str, QCheckBox]] = []
 
     def show_camera(self, camera: Camera | None, people: Sequence[tuple[str, str]]) -> None:
         """Show a camera, and who could be seen: ids and names."""
@@ -85,9 +85,9 @@ class CameraPanel(QWidget):
         for one in (self.earlier, self.later, self.remove):
             one.setVisible(film)
         self.sound.setVisible(film and bool(camera.media and camera.media.has_audio))
-        if [(one, made.text()) for one, made in self._boxes] != list(people):
+        if [(one, made.text()) for one, made in self.boxes] != list(people):
             self._fill(people)
-        for who, made in self._boxes:
+        for who, made in self.boxes:
             made.blockSignals(True)
             made.setChecked(who in camera.shows)
             made.blockSignals(False)
@@ -97,18 +97,18 @@ class CameraPanel(QWidget):
         self.everybody.setVisible(seen and not camera.shows and bool(people))
 
     def _fill(self, people: Sequence[tuple[str, str]]) -> None:
-        for _, made in self._boxes:
+        for _, made in self.boxes:
             made.deleteLater()
-        self._boxes = []
+        self.boxes = []
         for who, name in people:
             made = QCheckBox(name)
             made.setAccessibleName(tr("Shows {name}").format(name=name))
             made.toggled.connect(self._ticked)
             self._people.addWidget(made)
-            self._boxes.append((who, made))
+            self.boxes.append((who, made))
 
     def _ticked(self) -> None:
-        self.shows_changed.emit([who for who, made in self._boxes if made.isChecked()])
+        self.shows_changed.emit([who for who, made in self.boxes if made.isChecked()])
 
 
 def _told(camera: Camera) -> str:

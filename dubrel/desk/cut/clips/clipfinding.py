@@ -42,7 +42,7 @@ class ClipFinding(QObject):
         self.found: list[ClipProposal] = []
         self.like: ClipProposal | None = None
         self.on = False
-        self._heard: tuple[Media, Heard] | None = None
+        self.heard: tuple[Media, Heard] | None = None
         self._silent: Media | None = None  # a recording that could not be listened to
         self._about: tuple[str, np.ndarray] | None = None
         self._without_meaning = False
@@ -60,7 +60,7 @@ class ClipFinding(QObject):
         return self._background.busy or self._wait.isActive() or (self.on and self.meanings.busy)
 
     def _opened(self) -> None:
-        self.found, self.like, self._heard = [], None, None
+        self.found, self.like, self.heard = [], None, None
         self._silent, self._without_meaning = None, False
         self.rules = replace(self.rules, about="")
         self._wait.stop()
@@ -132,7 +132,7 @@ class ClipFinding(QObject):
             return
         if media == self._silent or self.desk.jobs.runs("clips"):
             return
-        if self._heard is not None and self._heard[0] == media:
+        if self.heard is not None and self.heard[0] == media:
             return
         from dubrel.media.cache import has_clip_sound  # late: the window opens without it
 
@@ -149,7 +149,7 @@ class ClipFinding(QObject):
 
     def _find(self, project: Project, sentences: Sequence[Sentence]) -> None:
         rules, like, index = self.rules, self.like, self.meanings.index
-        media, known = self.session.recording, self._heard
+        media, known = self.session.recording, self.heard
         about = self._known(rules.about) if rules.about else None
 
         def work() -> tuple[Heard | None, list[ClipProposal]]:
@@ -179,7 +179,7 @@ class ClipFinding(QObject):
 
         heard, self.found = made
         if heard is not None and media is not None:
-            self._heard = (media, heard)
+            self.heard = (media, heard)
         elif media is not None and media != self._silent and forget_damaged(media):
             self.look()  # it is listened to again
         if self.session.project.transcript is not project.transcript:

@@ -146,7 +146,7 @@ class JobSlots(QObject):
         """Begin a job in a process of its own; see :func:`dubrel.jobs.machinery.runner.job_named`."""
         from dubrel.jobs.machinery.runner import Job  # late: starting the desk does not need it
 
-        self._begin(kind, Job(kind, *args), mark, take, ended, result)
+        self.begin(kind, Job(kind, *args), mark, take, ended, result)
 
     def start_on_recording(self, kind: str, *args: object, **how: Any) -> None:
         """Begin a job on the open recording."""
@@ -168,9 +168,9 @@ class JobSlots(QObject):
         from dubrel.jobs.machinery.runner import ThreadJob  # late: starting the desk does not need it
 
         load_qt()
-        self._begin(kind, ThreadJob(steps), mark, take, ended, result)
+        self.begin(kind, ThreadJob(steps), mark, take, ended, result)
 
-    def _begin(
+    def begin(
         self,
         kind: str,
         job: Job | ThreadJob,
@@ -179,6 +179,7 @@ class JobSlots(QObject):
         ended: Callable[[bool], object],
         result: Callable[[Event, Running], object] | None,
     ) -> None:
+        """Run a job that has been made, in place of one of its kind."""
         from dubrel.jobs.machinery.events import Progress  # late: the window opens without it
 
         if kind in _CHANGING:
@@ -208,9 +209,9 @@ class JobSlots(QObject):
         if running is None:
             return
         for event in running.job.cancel():
-            self._take(running, event)
+            self.take(running, event)
         if self._running.get(kind) is running:
-            self._end(running, False)
+            self.end(running, False)
 
     def cancel_changing(self) -> None:
         """Stop everything whose results belong to the text as it was: that is another from now on."""
@@ -249,11 +250,12 @@ class JobSlots(QObject):
     def _poll(self) -> None:
         for running in list(self._running.values()):
             for event in running.job.events():
-                self._take(running, event)
+                self.take(running, event)
         if not self._running:
             self._timer.stop()
 
-    def _take(self, running: Running, event: Event) -> None:
+    def take(self, running: Running, event: Event) -> None:
+        """Let an event of a job reach the project."""
         from dubrel.jobs.machinery.events import (  # late: the window opens without it
             Failed,
             Finished,
@@ -269,14 +271,15 @@ class JobSlots(QObject):
         elif isinstance(event, Failed):
             running.failure = event.message
             self.failed.emit(running.kind, event.message)
-            self._end(running, False)
+            self.end(running, False)
         elif isinstance(event, Finished):
-            self._end(running, True)
+            self.end(running, True)
         else:
             running.last = event
             running.take(event)
 
-    def _end(self, running: Running, whole: bool) -> None:
+    def end(self, running: Running, whole: bool) -> None:
+        """A job is done, or with ``whole`` false cancelled or failed."""
         if self._running.get(running.kind) is not running:
             return
         if whole:

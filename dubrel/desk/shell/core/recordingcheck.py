@@ -33,6 +33,11 @@ class RecordingCheck(QObject):
         self._begin.timeout.connect(self._submit)
         self._asked: tuple[Media, Path] | None = None
 
+    @property
+    def busy(self) -> bool:
+        """Whether a recording is being looked at, or is about to be."""
+        return self._background.busy or self._begin.isActive()
+
     def begin(self, media: Media, path: Path) -> None:
         """Look at a recording; one that was being looked at is forgotten."""
         self.stop()

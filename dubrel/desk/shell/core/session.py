@@ -84,11 +84,11 @@ class Session(QObject):
         self._saved: Project = self.history.present
         self._claim: Claim | None = None
         self._file = (0, 0)
-        self._journal = self._new_journal(self._saved, None)
-        self._seen: Media | None = None
+        self.journal = self._new_journal(self._saved, None)
+        self.seen: Media | None = None
         self.is_another = False  # the file is not the recording that the project was made with
-        self._check = RecordingCheck()
-        self._check.found.connect(self._on_checked)
+        self.recording_check = RecordingCheck()
+        self.recording_check.found.connect(self._on_checked)
         self._talk: tuple[object, dict[str, Talk]] = (None, {})
         self._stepped_at = 0.0
         self.where: Callable[[], object] = lambda: None  # where the caret is; set by the sheet that has one
@@ -285,7 +285,7 @@ class Session(QObject):
         self.read_only = path is not None and self._claim is None
         self._saved = project if saved else base or Project()
         self._file = identity(path) if path is not None else (0, 0)
-        self._journal = self._new_journal(self._saved, path, exact)
+        self.journal = self._new_journal(self._saved, path, exact)
         self.saved_at = path.stat().st_mtime if path is not None and path.exists() else None
         self.media_path = find_media(project.media, path) if project.media else None
         self.peaks = self._trace = None
@@ -330,10 +330,10 @@ class Session(QObject):
         self._file = identity(path)
         self._merged = [one for one in self._merged if one not in merged]
         self.saved_at = path.stat().st_mtime
-        self._journal.close()
-        self._journal = self._new_journal(self._saved, path)
+        self.journal.close()
+        self.journal = self._new_journal(self._saved, path)
         if self.project is not self._saved:
-            self._journal.offer(self.project)
+            self.journal.offer(self.project)
         self.saved_changed.emit()
 
     def took_in(self, path: Path) -> None:
@@ -347,19 +347,19 @@ class Session(QObject):
 
     def keep_safe(self) -> bool:
         """Put everything that is not saved on the disk now; whether that went well."""
-        self._journal.offer(self.project)
-        return self._journal.flush()
+        self.journal.offer(self.project)
+        return self.journal.flush()
 
     def recording_to(self, path: Path) -> None:
         """Say which recording is being made for the project, so that both are found again after a crash."""
-        self._journal.recording_to(path)
+        self.journal.recording_to(path)
 
     def _check_recording(self) -> None:
         """Look whether the recording is the one that the project was made with."""
-        self._seen, self.is_another = None, False
-        self._check.stop()
+        self.seen, self.is_another = None, False
+        self.recording_check.stop()
         if self.recording is not None and self.media_path is not None:
-            self._check.begin(self.recording, self.media_path)
+            self.recording_check.begin(self.recording, self.media_path)
 
     def _on_checked(self, now: Media, same: bool) -> None:
         media = self.project.media
@@ -369,13 +369,13 @@ class Session(QObject):
         if same and self.media_path is not None and now.path != str(self.media_path):
             self.attach(now)  # another file stood in for it, and it is back
         elif same:
-            self._seen = now
+            self.seen = now
         else:
             self.another_recording.emit(media.name)
 
     def _with_what_was_seen(self, project: Project) -> Project:
         """The project with what its recording really is and where it really is, to be saved."""
-        recording, now = self.recording, self._seen
+        recording, now = self.recording, self.seen
         if recording is None:
             return replace(project, by=SETTINGS.read().name)
         if now is not None and recording.path == now.path:
@@ -386,13 +386,13 @@ class Session(QObject):
 
     def close(self) -> None:
         """Nothing is open any more: what is not saved was not wanted."""
-        self._check.stop()
+        self.recording_check.stop()
         self._leave_file()
-        self._journal = self._new_journal(Project(), None)
+        self.journal = self._new_journal(Project(), None)
 
     def _leave_file(self, *, keep_journal: bool = False) -> None:
         if not keep_journal:
-            self._journal.close()
+            self.journal.close()
         if self._claim is not None:
             self._claim.give_up()
             self._claim = None
@@ -403,15 +403,15 @@ class Session(QObject):
     def relink(self, media: Media) -> None:
         """Point the project to another recording, with all that is known of it."""
         self.media_path, self.peaks = Path(media.path), None
-        self._seen, self.is_another = None, False
-        self._check.begin(replace(media, fingerprint=""), self.media_path)
+        self.seen, self.is_another = None, False
+        self.recording_check.begin(replace(media, fingerprint=""), self.media_path)
         self.step(lambda project: replace(project, media=media), tr("Find the recording"))
         self.load_peaks()
 
     def attach(self, media: Media) -> None:
         """Give the project, and every earlier value of it, the recording that was made for it."""
         self.media_path = Path(media.path)
-        self._check.begin(media, self.media_path)
+        self.recording_check.begin(media, self.media_path)
         self.amend(lambda project: replace(project, media=media))
 
     def talk(self) -> dict[str, Talk]:
@@ -457,8 +457,8 @@ class Session(QObject):
         if path is None or path == self.media_path:
             return
         self.media_path, self.peaks = path, None
-        self._seen, self.is_another = None, False
-        self._check.begin(now, path)
+        self.seen, self.is_another = None, False
+        self.recording_check.begin(now, path)
         QTimer.singleShot(0, self.load_peaks)
 
     def _tell(self, old: Project) -> None:
@@ -466,6 +466,6 @@ class Session(QObject):
         if old is not new:
             self._follow_recording(old.media, new.media)
             if not self.read_only:
-                self._journal.offer(new)
+                self.journal.offer(new)
             self.changed.emit(change_between(old, new))
             self.saved_changed.emit()

@@ -93,8 +93,8 @@ class Footer(QWidget):
         for one in (self.job, self.bar, self.cancel, self.numbers):
             row.addWidget(one)
         self.last: deque[tuple[datetime, str]] = deque(maxlen=_KEPT)
-        self._timer = QTimer(self, singleShot=True)
-        self._timer.timeout.connect(lambda: self.say(""))
+        self.forgetting = QTimer(self, singleShot=True)
+        self.forgetting.timeout.connect(lambda: self.say(""))
         self.show_progress(None)
 
     def minimumSizeHint(self) -> QSize:
@@ -114,7 +114,7 @@ class Footer(QWidget):
         self.message.setText(text)
         self.message.setVisible(bool(text))
         self.keys.setVisible(not text)
-        self._timer.start(_SHOWN_MS)
+        self.forgetting.start(_SHOWN_MS)
 
     def show_progress(self, progress: Progress | None, count: int = 0) -> None:
         """Show a running job and how many others run beside it, or that there is none."""

@@ -67,7 +67,7 @@ class OneInstance(QObject):
 
     def __init__(self, owner: QObject) -> None:
         super().__init__(owner)
-        self._line: socket.socket | None = None
+        self.line: socket.socket | None = None
         self._address: Path | None = None
         self._notifier: QSocketNotifier | None = None
 
@@ -90,15 +90,15 @@ class OneInstance(QObject):
             line.close()
             return
         line.setblocking(False)
-        self._line, self._address = line, address
+        self.line, self._address = line, address
         self._notifier = QSocketNotifier(line.fileno(), QSocketNotifier.Type.Read, self)
         self._notifier.activated.connect(self._answer)
 
     def _answer(self) -> None:
-        if self._line is None:
+        if self.line is None:
             return
         with contextlib.suppress(OSError):
-            other, _ = self._line.accept()
+            other, _ = self.line.accept()
             with other:
                 other.settimeout(_ANSWER_S)
                 asked, _, token = other.recv(_MOST).partition(b" ")
@@ -111,12 +111,12 @@ class OneInstance(QObject):
         if self._notifier is not None:
             self._notifier.setEnabled(False)
             self._notifier = None
-        if self._line is not None:
-            self._line.close()
+        if self.line is not None:
+            self.line.close()
         if self._address is not None:
             with contextlib.suppress(OSError):
                 self._address.unlink()
-        self._line = self._address = None
+        self.line = self._address = None
 
 
 @ClassInfo({"D-Bus Interface": "org.freedesktop.Application"})  # type: ignore[call-arg]

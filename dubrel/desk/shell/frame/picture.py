@@ -62,9 +62,9 @@ class Picture(QWidget):
         self._trace: tuple[object, QImage] | None = None  # what it was drawn from, and the picture
         self._grip: tuple[int, QPointF] | None = None  # the caption, and where in it the pointer is
         self._dragged: tuple[float, float] | None = None
-        self._box = QRectF()
+        self.caption_box = QRectF()
         self._moves: tuple[object, MovingCaption, WordTimes] | None = None  # of what, how it moves, when
-        self._tracks = (
+        self.tracks = (
             0,
             0,
         )  # the one that is shown, and the one at the top; 0 for the active one, and for none
@@ -81,14 +81,14 @@ class Picture(QWidget):
 
     def show_tracks(self, shown: int, above: int) -> None:
         """Show the captions of a track (with 0 the active one), and of another one at the top."""
-        self._tracks = (shown, above)
+        self.tracks = (shown, above)
         self.update()
 
     @property
     def track(self) -> CaptionTrack | None:
         """The track whose captions are shown."""
         project = self.session.project
-        return project.track(self._tracks[0]) or project.captions
+        return project.track(self.tracks[0]) or project.captions
 
     def fit(self, booth: QSize) -> None:
         """Sixteen to nine, but no more of the booth's height than leaves room for the rest."""
@@ -181,10 +181,10 @@ class Picture(QWidget):
         if self.safe_areas:
             self._paint_safe_areas(painter)
         self._shown = self._seen()
-        self._box = QRectF()
+        self.caption_box = QRectF()
         if self._shown is not None:
             self._paint_caption(painter)
-        if self._tracks[1]:
+        if self.tracks[1]:
             self._paint_above(painter)
         painter.end()
 
@@ -270,20 +270,20 @@ class Picture(QWidget):
         ratio, area = self.devicePixelRatioF(), self.part
         height, width = made.pixels.shape[:2]
         image = QImage(made.pixels.tobytes(), width, height, 4 * width, QImage.Format.Format_RGBA8888)
-        self._box = QRectF(
+        self.caption_box = QRectF(
             area.left() + made.x / ratio, area.top() + made.y / ratio, width / ratio, height / ratio
         )
-        painter.drawImage(self._box, image)
+        painter.drawImage(self.caption_box, image)
         if self._grip is not None:
             painter.setPen(QPen(self.theme.colour("live"), 1))
-            painter.drawRect(self._box)
+            painter.drawRect(self.caption_box)
 
     def _paint_above(self, painter: QPainter) -> None:
         """The caption of the other track, at the top of the picture."""
         from dubrel.film.drawing import draw_caption  # late: as above
 
         project = self.session.project
-        track = project.track(self._tracks[1])
+        track = project.track(self.tracks[1])
         caption = caption_at(track, self.position) if track else None
         if track is None or caption is None:
             return
@@ -303,8 +303,8 @@ class Picture(QWidget):
     def mousePressEvent(self, event: QMouseEvent) -> None:
         """Take the caption."""
         caption = self.caption_now()
-        if caption is not None and self._box.contains(event.position()):
-            self._grip = (caption.id, event.position() - self._box.center())
+        if caption is not None and self.caption_box.contains(event.position()):
+            self._grip = (caption.id, event.position() - self.caption_box.center())
         elif self.part != self.area and self.part.contains(event.position()):
             self._pulled = (event.position(), self.session.project.framing.at(self.position))
 
@@ -316,7 +316,9 @@ class Picture(QWidget):
         if self._grip is None:
             return
         at, area = event.position() - self._grip[1], self.part
-        half = QPointF(50 * self._box.width() / area.width(), 50 * self._box.height() / area.height())
+        half = QPointF(
+            50 * self.caption_box.width() / area.width(), 50 * self.caption_box.height() / area.height()
+        )
         x = 100 * (at.x() - area.left()) / max(1.0, area.width())
         y = 100 * (at.y() - area.top()) / max(1.0, area.height())
         self._dragged = (_within(x, SAFE + half.x()), _within(y, SAFE + half.y()))

@@ -17,7 +17,7 @@ class Shots:
 
     def __init__(self, desk: Desk) -> None:
         self.desk, self.session = desk, desk.session
-        self._looked: set[str] = set()
+        self.looked_at: set[str] = set()
 
     def commands(self) -> list[Command]:
         """Find shot changes; add or remove one."""
@@ -43,10 +43,10 @@ class Shots:
     def look_once(self) -> None:
         """Find shot changes unless they are known or were looked for."""
         media = self.session.project.media
-        if media is None or media.shots is not None or self._no_film() or media.path in self._looked:
+        if media is None or media.shots is not None or self._no_film() or media.path in self.looked_at:
             return
         if not self.desk.jobs.busy and not self.session.read_only:
-            self._looked.add(media.path)
+            self.looked_at.add(media.path)
             self.find()
 
     def find(self) -> None:

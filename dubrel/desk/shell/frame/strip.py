@@ -180,7 +180,7 @@ class Strip(QWidget):
         if whole:
             self.show_all()
         else:
-            self._look_at(self.start_ms, self.scale if self._zoomed else self._usual_scale())
+            self.look_at(self.start_ms, self.scale if self._zoomed else self._usual_scale())
             self._turn_to_playhead()
 
     # -- view -----------------------------------------------------------------
@@ -197,7 +197,7 @@ class Strip(QWidget):
     def show_all(self) -> None:
         """Show the whole recording."""
         self._zoomed = True
-        self._look_at(0, self.duration / self.room)
+        self.look_at(0, self.duration / self.room)
 
     def zoom(self, factor: float, at_x: float | None = None) -> None:
         """Show more (factor above 1) or less, around a place or the playhead."""
@@ -208,9 +208,10 @@ class Strip(QWidget):
         fixed = self.ms_at(at_x)
         widest = max(_CLOSEST, self.duration / self.room)
         scale = min(max(self.scale * factor, _CLOSEST), widest)
-        self._look_at(fixed - (at_x - self.left) * scale, scale)
+        self.look_at(fixed - (at_x - self.left) * scale, scale)
 
-    def _look_at(self, start: float, scale: float) -> None:
+    def look_at(self, start: float, scale: float) -> None:
+        """Show what begins at a time, with so many milliseconds a pixel."""
         span = scale * self.room
         self.scale = scale
         self.start_ms = min(max(start, 0.0), max(0.0, self.duration - span))
@@ -235,7 +236,7 @@ class Strip(QWidget):
     def _turn_to_playhead(self) -> None:
         """Turn a page if the playhead is not in view."""
         if not self.left <= self.x_of(self.position) <= self.width() - 24:
-            self._look_at(self.position - 0.12 * self.room * self.scale, self.scale)
+            self.look_at(self.position - 0.12 * self.room * self.scale, self.scale)
 
     def _redraw(self) -> None:
         self._image = None
@@ -244,7 +245,7 @@ class Strip(QWidget):
     def resizeEvent(self, event: QResizeEvent) -> None:
         """Draw at the new width."""
         scale = self.scale if self._zoomed else self._usual_scale()
-        self._look_at(self.start_ms, scale)
+        self.look_at(self.start_ms, scale)
 
     def _fit_unless_zoomed(self) -> None:
         if self._zoomed:
@@ -415,4 +416,4 @@ class Strip(QWidget):
         if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
             self.zoom(0.8 if delta > 0 else 1.25, event.position().x())
         else:
-            self._look_at(self.start_ms - delta * self.scale, self.scale)
+            self.look_at(self.start_ms - delta * self.scale, self.scale)

@@ -341,17 +341,17 @@ class MainWindow(QMainWindow):
         """Show the list of commands and carry out the chosen one."""
         from dubrel.desk.shell.frame.finder import Finder
 
-        finder = Finder(self.commands, self.theme, self.desk.host, self._acts(), self._hints())
+        finder = Finder(self.commands, self.theme, self.desk.host, self.acts(), self.hints())
         wanted = finder.exec()
         self._show_keys()  # some may be others now
         if wanted:
             finder.carry_out()
 
-    def _hints(self) -> list[tuple[str, str]]:
+    def hints(self) -> list[tuple[str, str]]:
         """What the footer calls commands, in every pass."""
         return [hint for room in self.rooms.values() for hint in room.hints]
 
-    def _acts(self) -> list[Act]:
+    def acts(self) -> list[Act]:
         """The buttons in sight that no command stands for, and those of drawers."""
         found = [act for room in self.rooms.values() for act in room.acts()]
         known = {act.text for act in found} | {action.text() for action in self.commands.actions.values()}

@@ -60,7 +60,7 @@ def guarded(cls: C) -> C:
     instead: dict[str, Callable[[], Any]] = getattr(cls, "INSTEAD", {})
     for name, method in list(vars(cls).items()):
         if callable(method) and _is_of_qt(cls, name):
-            setattr(cls, name, _guard(name, method, instead.get(name)))
+            setattr(cls, name, watched(name, method, instead.get(name)))
     return cls
 
 
@@ -70,7 +70,9 @@ def _is_of_qt(cls: type, name: str) -> bool:
     return not name.startswith("_") and any(name in vars(base) for base in bases)
 
 
-def _guard(name: str, method: Callable, instead: Callable[[], Any] | None = None) -> Callable:
+def watched(name: str, method: Callable, instead: Callable[[], Any] | None = None) -> Callable:
+    """A method that says what goes wrong in it, in place of ending the window."""
+
     @functools.wraps(method)
     def call(self: Any, *args: Any, **kwargs: Any) -> Any:
         try:

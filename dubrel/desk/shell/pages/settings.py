@@ -125,7 +125,9 @@ class SettingsPage(PaperPage):
             fixed(field.setMaximumWidth, 360)
             choose = button(tr("Choose"))
             choose.setAccessibleName(tr("{name}: choose a folder").format(name=name))
-            choose.clicked.connect(lambda _checked=False, name=name, field=field: self._choose(name, field))
+            choose.clicked.connect(
+                lambda _checked=False, name=name, field=field: self.choose_folder(name, field)
+            )
             field.editingFinished.connect(self._save)
             self._row(name, field, choose)
 
@@ -227,7 +229,8 @@ class SettingsPage(PaperPage):
             return
         self.changed.emit(wanted)
 
-    def _choose(self, name: str, field: QLineEdit) -> None:
+    def choose_folder(self, name: str, field: QLineEdit) -> None:
+        """Ask for a folder, and put it into a field."""
         found = self.desk.ask.folder(name, field.text())
         if found is not None:
             field.setText(str(found))

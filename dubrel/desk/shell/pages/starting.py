@@ -67,11 +67,11 @@ class Starting(QObject):
         self._offered: Leftover | None = None
         self._background = Background(self, newest=True)
         self._released: tuple[Project, float] | None = None  # of the open project: of what value, and when
-        self._settled = QTimer(self, interval=_SETTLED_MS, singleShot=True)
-        self._settled.timeout.connect(self._remember)
+        self.settled = QTimer(self, interval=_SETTLED_MS, singleShot=True)
+        self.settled.timeout.connect(self._remember)
         self.bar.look.clicked.connect(lambda: self._offered and self.look(self._offered))
         self.session.saved_changed.connect(self._on_saved)
-        self.session.sound_ready.connect(self._settled.start)
+        self.session.sound_ready.connect(self.settled.start)
         self.session.closing.connect(self._on_closing)
         self.session.opened.connect(self._on_opened)
         desk.released.connect(self._on_released)
@@ -166,11 +166,11 @@ class Starting(QObject):
 
     def _on_saved(self) -> None:
         if self.session.path is not None and not self.session.dirty:
-            self._settled.start()
+            self.settled.start()
 
     def _on_closing(self) -> None:
-        if self._settled.isActive():
-            self._settled.stop()
+        if self.settled.isActive():
+            self.settled.stop()
             self._remember()
 
     def _on_opened(self) -> None:
