@@ -133,6 +133,14 @@ def hold(window, kind, *said, take=lambda event: None, ended=lambda whole: None,
     return held
 
 
+def is_over(running) -> bool:
+    """Whether a job that was cancelled is gone, with all that it had said."""
+    from PySide6.QtWidgets import QApplication  # late: most tests need no window
+
+    QApplication.processEvents()
+    return not running.job.process.is_alive() and not running.job.events()
+
+
 def to_json(project) -> dict:
     """What stands in the file of a project, as plain values."""
     return json.loads(to_text(project))

@@ -8,7 +8,8 @@ from camerafilms import camera_film, talk_sound
 from conftest import spoken
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
-from recordings import hold
+from PySide6.QtWidgets import QApplication
+from recordings import hold, is_over
 
 from dubrel.base.value import replace
 from dubrel.edits.cameras.gathering import camera_changed, with_cameras
@@ -123,8 +124,9 @@ def test_another_project_that_is_opened_meanwhile_gets_no_cameras(cameras, qtbot
     other = tmp_path / "other.dubrel"
     save(Project(title="Other", media=probe(tmp_path / "near.mkv")), other)
     cameras.bring([tmp_path / "late.mkv"])
+    matching = cameras.desk.jobs.running("cameras")
     cameras.desk.window.filing.open_path(other)
-    qtbot.wait(300)
+    assert is_over(matching)
     assert cameras.session.project.title == "Other"
     assert cameras.session.project.cameras.all == ()
     assert not cameras.on
@@ -308,7 +310,7 @@ def test_a_film_that_is_gone_shows_nothing_and_is_said_when_the_cut_is_written(t
     press(two, Qt.Key.Key_2)
     (tmp_path / "near.mkv").unlink()
     two.desk.player.seek(2000)
-    qtbot.wait(400)
+    QApplication.processEvents()
     two.room.ask.file_to_write = lambda name, film: tmp_path / "out.mp4"
     two.room.ask.captions_in = lambda: "none"
     two.desk.commands.run("write_cut")

@@ -7,6 +7,7 @@ import sys
 import pytest
 from conftest import DEMO, scene_truth, truth, words
 from PySide6.QtTest import QTest
+from recordings import is_over
 
 from dubrel.desk.sheet.spots import Spot
 
@@ -58,12 +59,12 @@ def test_cancel_keeps_what_was_heard(window, film, qtbot):
     assert window.filing.open_path(film)
     window.commands.run("transcribe")
     qtbot.waitUntil(lambda: len(heard(window)) > 0)
+    transcribing = window.jobs.running("transcribe")
     window.commands.run("cancel")
     count = len(heard(window))
     assert not window.jobs.runs("transcribe") and 0 < count < len(truth("heron-film"))
     qtbot.waitUntil(lambda: window.session.project.captions is not None)
-    qtbot.wait(400)
-    assert len(heard(window)) == count
+    assert is_over(transcribing) and len(heard(window)) == count
     window.commands.run("undo")
 
 

@@ -122,7 +122,7 @@ def test_another_project_plays_as_it_is_and_takes_nothing_of_the_first(opened, f
     opened.commands.run("voice_forward")
     opened.filing.open_path(project_of(tmp_path / "two.dubrel", DEMO / "heron-film.mp4"))
     assert not forward.on and not forward.button.isChecked()
-    qtbot.wait(600)
+    qtbot.waitUntil(lambda: opened.session.peaks is not None)  # which takes longer than to mix
     assert forward.output is None and opened.session.trace is opened.session.peaks
     opened.player.play()
     assert not opened.player.engine().audioOutput().isMuted()

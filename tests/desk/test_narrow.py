@@ -4,7 +4,7 @@ import pytest
 from conftest import DEMO
 from PySide6.QtCore import QRectF
 from PySide6.QtGui import QPainter, QTextLayout
-from PySide6.QtWidgets import QLabel, QPushButton, QScrollArea
+from PySide6.QtWidgets import QApplication, QLabel, QPushButton, QScrollArea
 
 from dubrel.edits.captions.times import move_edge
 from dubrel.project.captiontext import text_of
@@ -87,7 +87,7 @@ def test_pages_with_fields_are_scrolled_and_squeeze_nothing(small, qtbot, room):
     qtbot.waitUntil(lambda: page.verticalScrollBar().maximum() > 0)
     sheet = page.widget()
     qtbot.waitUntil(lambda: sheet.width() <= page.viewport().width())
-    qtbot.wait(100)  # layouts settle
+    QApplication.processEvents()  # layouts settle
     for kind in (QPushButton, QLabel):
         for one in page.findChildren(kind):
             if one.isVisible() and one.text():

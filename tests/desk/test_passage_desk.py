@@ -6,6 +6,7 @@ import pytest
 from conftest import DEMO
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
+from recordings import is_over
 
 from dubrel.desk.sheet.spots import Spot
 from dubrel.edits.words.passage import words_between
@@ -77,9 +78,9 @@ def test_undo_or_another_project_meanwhile_ends_it(opened, qtbot, tmp_path):
     opened.commands.run("undo")
     assert not opened.jobs.runs("passage")
     opened.commands.run("transcribe_passage")
+    again = opened.jobs.running("passage")
     opened.filing.open_path(DEMO / "slow-water-7.dubrel")
-    qtbot.wait(200)
-    assert not opened.jobs.runs("passage") and opened.desk.span == (None, None)
+    assert is_over(again) and not opened.jobs.runs("passage") and opened.desk.span == (None, None)
     assert opened.session.project.title == "Slow Water 7"
 
 

@@ -5,6 +5,7 @@ import zipfile
 import pytest
 from conftest import DEMO, spoken
 from PySide6.QtGui import QGuiApplication, QTextDocument
+from PySide6.QtWidgets import QApplication
 
 from dubrel.base.value import replace
 from dubrel.edits.captions.resetting import set_again
@@ -353,5 +354,5 @@ def test_a_film_is_looked_at_when_release_is_opened_and_once(window, scene, tmp_
     window.commands.run("undo")
     window.show_room("wording")
     window.show_room("release")
-    qtbot.wait(50)
+    QApplication.processEvents()
     assert not window.jobs.runs("shots")

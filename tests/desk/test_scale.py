@@ -69,7 +69,7 @@ def test_no_button_and_no_label_is_cut_whatever_the_size(sized, qtbot, percent):
     cut = []
     for room in sized.rooms:
         sized.show_room(room)
-        qtbot.wait(60)
+        QApplication.processEvents()
         for one in sized.findChildren(QPushButton):
             if one.isVisible() and one.width() < one.fontMetrics().horizontalAdvance(one.text()):
                 cut.append((room, one.text()))

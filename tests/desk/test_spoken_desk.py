@@ -6,7 +6,8 @@ import numpy as np
 import pytest
 from conftest import DEMO
 from playing import mixed_now
-from PySide6.QtWidgets import QDialog
+from PySide6.QtWidgets import QApplication, QDialog
+from recordings import is_over
 from samples import beginning
 
 from dubrel.base.value import replace
@@ -83,9 +84,10 @@ def test_what_is_changed_is_spoken_anew_and_undo_brings_it_back(spoken, window, 
 
 def test_another_project_while_it_is_being_spoken_hears_nothing_of_it(spoken, window, qtbot):
     window.commands.run("hear_spoken")
+    qtbot.waitUntil(lambda: window.jobs.running("speak") is not None)
+    speaking = window.jobs.running("speak")
     window.filing.open_path(DEMO / "heron-film.dubrel")
-    qtbot.wait(500)
-    assert not spoken.on and spoken.output is None and spoken.lines == ()
+    assert is_over(speaking) and not spoken.on and spoken.output is None and spoken.lines == ()
     window.commands.run("hear_spoken")
     wait(qtbot, spoken)
     assert spoken.speaking_now.language == "en"  # no translation here: the words themselves
@@ -160,8 +162,8 @@ def test_a_service_hears_nothing_without_consent(spoken, window, qtbot):
     window.dialogs.spoken = lambda asked, *_: ("speak", replace(asked, voice=wishes.voice), 0)
     window.dialogs.yes = lambda question, go="": False
     window.commands.run("set_spoken")
-    qtbot.wait(200)
-    assert server.received == [] and not spoken.on
+    QApplication.processEvents()
+    assert server.received == [] and not spoken.on and not window.jobs.runs("speak")
     window.dialogs.yes = lambda question, go="": True
     window.commands.run("set_spoken")
     wait(qtbot, spoken)

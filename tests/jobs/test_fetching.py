@@ -8,6 +8,7 @@ import threading
 import pytest
 from conftest import DEMO
 from PySide6.QtWidgets import QWidget
+from recordings import is_over
 
 from dubrel.base.errors import MediaError
 from dubrel.base.value import replace
@@ -245,9 +246,9 @@ def test_no_is_no_and_another_project_ends_it(window, server, into, qtbot):
     window.dialogs.fetching = lambda offered, folder: into
     window.commands.run("open_address")
     qtbot.waitUntil(lambda: any(".opus" in one.name or "unfinished" in one.name for one in into.iterdir()))
+    fetching = window.jobs.running("fetch")
     window.filing.open_path(DEMO / "heron-film.dubrel")
-    qtbot.wait(300)
-    assert not window.jobs.runs("fetch") and not (into / "podcast.opus").exists()
+    assert is_over(fetching) and not window.jobs.runs("fetch") and not (into / "podcast.opus").exists()
     assert window.session.project.media.name == "heron-film.mp4"
 
 

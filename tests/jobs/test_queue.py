@@ -150,7 +150,7 @@ def test_a_recording_is_paused_goes_on_and_is_cancelled(window, qtbot, tmp_path)
     assert states(window.queue.queue)[0] == "paused"
     qtbot.waitUntil(lambda: states(window.queue.queue) == ["paused", "running"])
     before = window.queue.progress[1]
-    qtbot.wait(400)
+    qtbot.waitUntil(lambda: window.queue.progress.get(2) is not None)
     assert window.queue.progress[1] == before
     qtbot.keyClick(panel.table, Qt.Key.Key_Down, Qt.KeyboardModifier.AltModifier)
     assert [one.id for one in window.queue.queue.items] == [2, 1]

@@ -5,7 +5,7 @@ from pathlib import Path
 
 import pytest
 from conftest import BOARDS, DEMO, words
-from recordings import hold
+from recordings import hold, is_over
 
 from dubrel.base.value import replace
 from dubrel.captions.styles import DEFAULT_STYLE
@@ -27,10 +27,10 @@ def test_opening_another_project_ends_the_job_and_leaves_the_opened_one_alone(wi
     window.filing.open_path(film)
     window.commands.run("transcribe")
     qtbot.waitUntil(lambda: window.session.project.transcript.word_count > 0)
+    transcribing = window.jobs.running("transcribe")
     window.filing.open_path(DEMO / "slow-water-7.dubrel")
     opened = window.session.project
-    assert not window.jobs.runs("transcribe", "captions")
-    qtbot.wait(1500)
+    assert is_over(transcribing) and not window.jobs.runs("transcribe", "captions")
     assert window.session.project.tracks is opened.tracks
     assert (
         window.session.project.transcript.turns == open_project(DEMO / "slow-water-7.dubrel").transcript.turns
@@ -44,10 +44,10 @@ def test_undoing_transcribe_again_ends_it_and_the_old_words_stay(window, qtbot, 
     window.session.open(project, None, saved=True)
     window.commands.run("transcribe")
     qtbot.waitUntil(lambda: window.session.project.transcript.word_count > 5)
+    transcribing = window.jobs.running("transcribe")
     window.commands.run("undo")
     assert window.session.project == project and not window.jobs.runs("transcribe")
-    assert "cancelled" in window.message.text()
-    qtbot.wait(800)
+    assert "cancelled" in window.message.text() and is_over(transcribing)
     assert window.session.project == project
     window.commands.run("redo")
     assert window.session.project.transcript.word_count > 5
