@@ -11,6 +11,7 @@ from dubrel.edits.cuts.trimming import length_of
 from dubrel.model import CaptionTrack, Cut, Project, Timing, Word
 from dubrel.project.captiontext import text_of
 from dubrel.project.index import index_of, turn_place
+from dubrel.project.queries import DOUBTFUL, doubts_in
 from dubrel.project.summary import differ, summary
 from dubrel.store.projectfile import from_json
 from dubrel.store.projectjson import to_text
@@ -78,6 +79,10 @@ def _check_words(project: Project) -> None:
     assert all(0 <= word.start_ms <= word.end_ms for word in every), "a word that ends before it begins"
     starts = [word.start_ms for word in every]
     assert starts == sorted(starts), "words out of order"
+    said = [{word.id for word in turn.words if not word.struck} for turn in turns]
+    assert said == [turn.said for turn in turns], "what was said before"
+    doubtful = sum(word.doubt >= DOUBTFUL and not word.struck for word in every)
+    assert doubtful == sum(doubts_in(turn, DOUBTFUL) for turn in turns), "doubts of before"
 
 
 def _check_notes(project: Project) -> None:
@@ -94,6 +99,7 @@ def _check_track(project: Project, track: CaptionTrack, uncaptioned: Collection[
     held = [word for one in captions for word in one.words]
     of = [word for one in captions for word in one.of]
     assert len(held) == len(set(held)) and set(held) <= set(words), "a word in two captions, or gone"
+    assert {w for one in captions for w in one.words or one.of} == track.held, "what was held before"
     assert len(of) == len(set(of)), "a word in two translations"
     order = {word: nth for nth, word in enumerate(words)}
     for one in captions:
