@@ -225,3 +225,21 @@ def test_what_stands_behind_the_large_picture_or_the_start_page_is_dressed_with_
     assert undressed(demo) == []
     demo.show_open()
     assert undressed(demo) == []
+
+
+def test_a_dialog_that_was_answered_is_gone(demo, qtbot):
+    """The list of commands is asked for a hundred times a day."""
+
+    def close() -> None:
+        dialog = QApplication.activeModalWidget()
+        if dialog is None:
+            QTimer.singleShot(10, close)
+        else:
+            dialog.reject()
+
+    for _ in range(3):
+        QTimer.singleShot(0, close)
+        demo.commands.run("find")
+        QTimer.singleShot(0, close)
+        assert ask_line(demo.desk.host, "Name", "Name", "Set") is None
+    qtbot.waitUntil(lambda: demo.desk.host.children() == [])

@@ -6,14 +6,15 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, TypeVar
 
-from PySide6.QtCore import QObject, QPoint, Signal
-from PySide6.QtWidgets import QWidget
+from PySide6.QtCore import QChildEvent, QEvent, QObject, QPoint, Signal
+from PySide6.QtWidgets import QDialog, QWidget
 
 from dubrel.base.catalogue import tr
 from dubrel.desk.shell.core.job_slots import JobSlots
 from dubrel.desk.shell.core.player import Player
 from dubrel.desk.shell.core.questions import Questions
 from dubrel.desk.shell.core.session import Session
+from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.theme import Theme
 from dubrel.project import reasons
 from dubrel.project.queries import DOUBTFUL
@@ -26,6 +27,21 @@ if TYPE_CHECKING:
 
 T = TypeVar("T")
 _LEAD_MS = 300
+
+
+@guarded
+class Host(QWidget):
+    """What dialogs and menus open from, in what it wears; a dialog that was answered is gone."""
+
+    def __init__(self, window: QWidget) -> None:
+        super().__init__(window)
+        self.hide()
+
+    def childEvent(self, event: QChildEvent) -> None:
+        """Let a dialog end with its answer: what listens to it would keep it as long as the window."""
+        dialog = event.child()
+        if event.type() == QEvent.Type.ChildPolished and isinstance(dialog, QDialog):
+            dialog.finished.connect(dialog.deleteLater)
 
 
 class Desk(QObject):
@@ -84,8 +100,7 @@ class Desk(QObject):
     def __init__(self, window: QWidget, theme: Theme) -> None:
         super().__init__(window)
         self.window, self.theme = window, theme
-        self.host = QWidget(window)  # dialogs and menus open from it, in what it wears
-        self.host.hide()
+        self.host = Host(window)
         self.session = Session(self)  # what is connected goes with the window
         self.player = Player(self)
         self.jobs = JobSlots(self.session)
