@@ -13,7 +13,7 @@ ATTACK = """
 import sys
 from itertools import cycle
 from pathlib import Path
-from PySide6.QtCore import QEvent, QMimeData, QPoint, QPointF, QRectF, Qt
+from PySide6.QtCore import QChildEvent, QEvent, QMimeData, QPoint, QPointF, QRectF, Qt
 from PySide6.QtGui import (QCloseEvent, QContextMenuEvent, QDragEnterEvent, QDropEvent, QFocusEvent,
                            QInputMethodEvent, QInputMethodQueryEvent, QKeyEvent, QMouseEvent, QResizeEvent,
                            QShowEvent, QWheelEvent)
@@ -78,6 +78,7 @@ def event_for(name, widget):
         "resizeEvent": lambda: QResizeEvent(widget.size(), widget.size()),
         "showEvent": QShowEvent,
         "closeEvent": QCloseEvent,
+        "childEvent": lambda: QChildEvent(QEvent.Type.ChildPolished, window.header),
         "dragEnterEvent": lambda: QDragEnterEvent(middle.toPoint(), Qt.DropAction.CopyAction, mime,
                                                   Qt.MouseButton.LeftButton, plain),
         "dropEvent": lambda: QDropEvent(middle, Qt.DropAction.CopyAction, mime, Qt.MouseButton.LeftButton,
