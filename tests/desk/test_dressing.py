@@ -227,7 +227,7 @@ def test_what_stands_behind_the_large_picture_or_the_start_page_is_dressed_with_
     assert undressed(demo) == []
 
 
-def test_a_dialog_that_was_answered_is_gone(demo, qtbot):
+def test_a_dialog_that_was_answered_and_a_menu_that_was_closed_are_gone(demo, qtbot):
     """The list of commands is asked for a hundred times a day."""
 
     def close() -> None:
@@ -242,4 +242,7 @@ def test_a_dialog_that_was_answered_is_gone(demo, qtbot):
         demo.commands.run("find")
         QTimer.singleShot(0, close)
         assert ask_line(demo.desk.host, "Name", "Name", "Set") is None
+        demo.show_menu()
+        QApplication.activePopupWidget().close()
+        demo.desk.menu_on([], QPoint(40, 40))  # where there is nothing to say
     qtbot.waitUntil(lambda: demo.desk.host.children() == [])

@@ -32,7 +32,7 @@ from dubrel.desk.shell.kit.paperpage import PaperPage
 from dubrel.desk.shell.kit.scale import fixed
 from dubrel.desk.shell.kit.sentence import Blank, Sentence
 from dubrel.desk.shell.kit.theme import Space, Theme, text_font
-from dubrel.desk.shell.kit.widgets import button, label
+from dubrel.desk.shell.kit.widgets import button, label, show_menu
 from dubrel.edits.notes import CLIP, notes_in_order, span_of
 from dubrel.formats.shared.document import CHOICES, options_from
 from dubrel.formats.shared.form import GROUPS
@@ -275,7 +275,7 @@ class ReleasePage(PaperPage):
                     action = inner.addAction(tr(form.label), partial(self.toggle, form.id))
                     action.setCheckable(True)
                     action.setChecked(form.id in there)
-        menu.popup(self.add.mapToGlobal(self.add.rect().bottomLeft()))
+        show_menu(menu, self.add.mapToGlobal(self.add.rect().bottomLeft()))
 
     def toggle(self, form: str) -> None:
         """Put a form in, or take it out."""

@@ -77,6 +77,7 @@ class WordingQuestions:
         menu.addAction(keep)
         menu.setActiveAction(menu.actions()[0])
         chosen = menu.exec(at)
+        menu.deleteLater()
         return None if chosen is None or chosen.data() is None else str(chosen.data())
 
     def compare(

@@ -16,6 +16,7 @@ from dubrel.desk.shell.core.questions import Questions
 from dubrel.desk.shell.core.session import Session
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.theme import Theme
+from dubrel.desk.shell.kit.widgets import show_menu
 from dubrel.project import reasons
 from dubrel.project.queries import DOUBTFUL
 
@@ -162,7 +163,7 @@ class Desk(QObject):
 
     def menu_on(self, things: list[str], at: QPoint) -> None:
         """Show what can be done with some things, the nearest first."""
-        from dubrel.desk.shell.core.menus import context_menu, show_menu
+        from dubrel.desk.shell.core.menus import context_menu
 
         show_menu(context_menu(self.commands, things, self.host), at)
 

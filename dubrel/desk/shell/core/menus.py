@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from PySide6.QtCore import QPoint
 from PySide6.QtWidgets import QMenu, QWidget
 
 from dubrel.desk.shell.core.commands import Command, Commands
@@ -42,10 +41,3 @@ def _fill(menu: QMenu, some: Iterable[Command], commands: Commands) -> None:
         action.setEnabled(not reason)
         action.setToolTip(reason)
         action.triggered.connect(lambda _checked=False, name=command.name: commands.run(name))
-
-
-def show_menu(menu: QMenu, at: QPoint) -> None:
-    """Show a menu that is gone when it closes."""
-    menu.aboutToHide.connect(menu.deleteLater)
-    if not menu.isEmpty():
-        menu.popup(at)

@@ -15,13 +15,13 @@ from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.value import replace
 from dubrel.desk.shell.core.commands import Command
-from dubrel.desk.shell.core.menus import show_menu
 from dubrel.desk.shell.frame.booth import Booth
 from dubrel.desk.shell.frame.footer import Footer
 from dubrel.desk.shell.frame.rail import Rail
 from dubrel.desk.shell.frame.strip import Strip
 from dubrel.desk.shell.kit.scale import px
 from dubrel.desk.shell.kit.stack import Stack
+from dubrel.desk.shell.kit.widgets import show_menu
 from dubrel.user.settings import SETTINGS
 
 PANES = {

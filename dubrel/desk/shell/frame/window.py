@@ -26,7 +26,7 @@ from dubrel.desk.shell.core.commands import Act, Command, Commands, Group
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.core.filing import Filing
 from dubrel.desk.shell.core.listening import Listening
-from dubrel.desk.shell.core.menus import main_menu, show_menu
+from dubrel.desk.shell.core.menus import main_menu
 from dubrel.desk.shell.core.notify import Notifier
 from dubrel.desk.shell.core.todo import ToDo
 from dubrel.desk.shell.frame.booth import Booth
@@ -45,6 +45,7 @@ from dubrel.desk.shell.kit.desktoplook import DesktopLook, other_theme, take_sca
 from dubrel.desk.shell.kit.guard import errors, guarded
 from dubrel.desk.shell.kit.stack import Stack
 from dubrel.desk.shell.kit.theme import Space, Theme, dress, wear
+from dubrel.desk.shell.kit.widgets import show_menu
 from dubrel.desk.shell.pages.readas import ReadAs
 from dubrel.desk.shell.pages.starting import Starting
 from dubrel.model import Media

@@ -17,7 +17,7 @@ from dubrel.base.value import Value
 from dubrel.desk.shell.kit.guard import guarded, tell
 from dubrel.desk.shell.kit.scale import px, scale
 from dubrel.desk.shell.kit.theme import text_font
-from dubrel.desk.shell.kit.widgets import ACCESS, label
+from dubrel.desk.shell.kit.widgets import ACCESS, label, show_menu
 
 _NUMBER = re.compile(r"[-+]?(\d+([.,]\d*)?|[.,]\d+)")
 _DRAG = 8  # pixels for a step
@@ -267,7 +267,7 @@ class BlankField(QLineEdit):
         menu = QMenu(self)
         for value, text in self.blank.words:
             menu.addAction(text, partial(self._choose, value))
-        menu.popup(self.mapToGlobal(QPoint(0, self.height())))
+        show_menu(menu, self.mapToGlobal(QPoint(0, self.height())))
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         """Open the choice, or begin to drag the number."""

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TypeAlias
 
-from PySide6.QtCore import QModelIndex, QPersistentModelIndex, QSize, Qt
+from PySide6.QtCore import QModelIndex, QPersistentModelIndex, QPoint, QSize, Qt
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import (
     QAbstractItemView,
@@ -13,6 +13,7 @@ from PySide6.QtWidgets import (
     QFrame,
     QHBoxLayout,
     QLabel,
+    QMenu,
     QPushButton,
     QScrollArea,
     QTableWidget,
@@ -92,6 +93,15 @@ class WrappedCheckBox(QCheckBox):
                 lines[-1] = longer
         if (text := "\n".join(lines)) != self.text():
             self.setText(text)
+
+
+def show_menu(menu: QMenu, at: QPoint) -> None:
+    """Show a menu at a point of the screen; it is gone when it closes, and at once where it says nothing."""
+    menu.aboutToHide.connect(menu.deleteLater)
+    if menu.isEmpty():
+        menu.deleteLater()
+    else:
+        menu.popup(at)
 
 
 def plain_table(table: QTableWidget, name: str, headings: list[str]) -> None:
