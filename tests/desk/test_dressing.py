@@ -246,3 +246,22 @@ def test_a_dialog_that_was_answered_and_a_menu_that_was_closed_are_gone(demo, qt
         QApplication.activePopupWidget().close()
         demo.desk.menu_on([], QPoint(40, 40))  # where there is nothing to say
     qtbot.waitUntil(lambda: demo.desk.host.children() == [])
+
+
+def test_of_many_themes_in_a_row_the_last_is_worn_and_none_after_the_window_was_closed(
+    demo, qtbot, monkeypatch
+):
+    for name in ("_FIRST_MS", "_LEAST_MS", "_TIMES"):
+        monkeypatch.setattr(f"dubrel.desk.shell.frame.preparing.{name}", 0)
+    demo.prepare()
+    for _ in range(40):
+        demo.other_theme()
+    page = demo.rooms["release"].page
+    qtbot.waitUntil(lambda: page.styleSheet() == QApplication.instance().property("sheet"))
+    demo.show_room("wording")
+    demo.desk.stop()
+    before = page.styleSheet()
+    demo.other_theme()
+    for _ in range(50):
+        QApplication.processEvents()
+    assert page.styleSheet() == before

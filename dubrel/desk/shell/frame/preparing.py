@@ -6,7 +6,6 @@ import time
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from functools import partial
 from importlib import import_module
-from itertools import chain
 
 from PySide6.QtCore import QObject, QThread, QTimer
 from PySide6.QtWidgets import QWidget
@@ -46,18 +45,22 @@ class Preparing(QObject):
     ) -> None:
         super().__init__(owner)
         self._at_rest = at_rest
-        self._steps: Iterator[Callable[[], object]] = self._all(rooms, pages, booth)
+        self._steps = self._all(rooms, pages, booth)
+        self._first: Iterator[Callable[[], object]] = iter(())
+        self._stopped = False
         self._timer = QTimer(self, singleShot=True, interval=_FIRST_MS)
         self._timer.timeout.connect(self._next)
         self._timer.start()
 
     def first(self, steps: Iterable[Callable[[], object]]) -> None:
-        """Take other steps before those that are left."""
-        self._steps = chain(steps, self._steps)
-        self._timer.start(_LEAST_MS)
+        """Take other steps before those that are left, in place of what came first until now."""
+        self._first = iter(steps)
+        if not self._stopped:
+            self._timer.start(_LEAST_MS)
 
     def stop(self) -> None:
         """Make nothing more."""
+        self._stopped = True
         self._timer.stop()
 
     @staticmethod
@@ -82,7 +85,7 @@ class Preparing(QObject):
         if waited_for or not self._at_rest():
             self._timer.start(_FIRST_MS)
             return
-        step = next(self._steps, None)
+        step = next(self._first, None) or next(self._steps, None)
         if step is not None:
             begun = time.monotonic()
             step()
