@@ -309,7 +309,7 @@ def _proposals(window: MainWindow) -> None:
     true = window.session.project
     last, before = (one.id for one in true.transcript.speakers[:0:-1])
     mixed = merge_speakers(true, last, before)
-    dialog = ProposalDialog(mixed, true, proposals(mixed, true), print, window)
+    dialog = ProposalDialog(mixed, true, proposals(mixed, true), print, window.desk.host)
     dialog.show()
     dialog.table.item(1, 0).setCheckState(Qt.CheckState.Unchecked)
     settle(300)
@@ -352,7 +352,12 @@ def _safety(window: MainWindow) -> None:
     [left] = leftovers()
     names = ("In the file", "Unsaved work")
     dialog = PassagesDialog(
-        "Unsaved work", leftover_in_words(left), passages(left.base, left.project), names, "Recover", window
+        "Unsaved work",
+        leftover_in_words(left),
+        passages(left.base, left.project),
+        names,
+        "Recover",
+        window.desk.host,
     )
     dialog.show()
     settle(300)
@@ -394,7 +399,7 @@ def _audit(window: MainWindow) -> None:
         for one in audit_captions(probe(demo_folder() / "heron-film.mp4"), audit_cues(late)[1])
         if isinstance(one, Audited)
     ]
-    dialog = AuditDialog(audited.report, window.theme, window)
+    dialog = AuditDialog(audited.report, window.theme, window.desk.host)
     dialog.show()
     settle(300)
     dialog.grab().save(str(OUT / "audit.png"))
